@@ -1,0 +1,101 @@
+"""``test``: every check, from a clean clone, on a private MariaDB of its own."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Sequence
+from pathlib import Path
+
+from nublet.cli.database import PrivateServer
+from nublet.cli.environment import (
+    FRONTEND,
+    PYTHON,
+    ROOT,
+    VENV,
+    ensure_front_end,
+    ensure_node_modules,
+    ensure_python,
+    process_environment,
+)
+from nublet.cli.machine import BROWSER_NEEDS, SERVER_NEEDS, ensure_packages
+from nublet.cli.steps import LauncherError, step
+
+CHECK_GROUPS = ("lint", "types", "python", "frontend", "browser")
+
+
+def run_checks(only: Sequence[str] | None, rest: Sequence[str]) -> int:
+    """Run the chosen groups (all by default); return 0 when every one passed."""
+    groups = [group for group in CHECK_GROUPS if not only or group in only]
+    pytest_arguments = [argument for argument in rest if argument != "--"]
+    if pytest_arguments and not only:
+        groups = ["python"]
+    began = time.monotonic()
+    ensure_packages(SERVER_NEEDS + BROWSER_NEEDS)
+    ensure_python(for_tests=True)
+    if {"lint", "types", "frontend"} & set(groups):
+        ensure_node_modules()
+    if {"python", "browser"} & set(groups):
+        ensure_front_end()
+    outcomes = {group: _run_group(group, pytest_arguments) for group in groups}
+    print(f"\n{'':2}{time.monotonic() - began:.0f} s in all")
+    for group, passed in outcomes.items():
+        print(f"  {group:10} {'passed' if passed else 'FAILED'}")
+    n_passed = sum(outcomes.values())
+    print(f"checks: {n_passed} passed, {len(outcomes) - n_passed} failed")
+    return 0 if all(outcomes.values()) else 1
+
+
+def _run_group(group: str, pytest_arguments: Sequence[str]) -> bool:
+    print(f"\n== {group}", flush=True)
+    bin_ = VENV / "bin"
+    npm: list[str | Path] = ["npm", "--silent", "run"]
+    if group == "lint":
+        return _all_pass(
+            [bin_ / "ruff", "check", "."],
+            [bin_ / "ruff", "format", "--check", "."],
+            [bin_ / "lint-imports", "--no-cache"],
+            [*npm, "--prefix", FRONTEND, "lint"],
+        )
+    if group == "types":
+        env = {"NUBLET_SECRET_KEY": "types", "DATABASE_URL": "mysql://nobody@127.0.0.1/none"}
+        return _all_pass(
+            [PYTHON, "-m", "mypy"], [*npm, "--prefix", FRONTEND, "check"], env=process_environment(**env)
+        )
+    if group == "frontend":
+        return _all_pass([*npm, "--prefix", FRONTEND, "types"], [*npm, "--prefix", FRONTEND, "test"])
+    paths = ["tests/browser"] if group == "browser" else ["tests", "--ignore=tests/browser"]
+    return _run_pytest([*paths, *pytest_arguments])
+
+
+def _run_pytest(arguments: Sequence[str]) -> bool:
+    """Run pytest with a MariaDB that lives in a temporary folder for as long as the tests run."""
+    with tempfile.TemporaryDirectory(prefix="nublet-test-") as folder:
+        server = PrivateServer(Path(folder) / "db")
+        with step("Starting a database for the tests"):
+            access = server.start()
+        try:
+            env = process_environment(
+                DATABASE_URL=access.url, NUBLET_SECRET_KEY="for the tests alone", NUBLET_VAR=folder
+            )
+            return _all_pass([PYTHON, "-m", "pytest", *arguments], env=env)
+        finally:
+            server.stop()
+
+
+def _all_pass(*commands: Sequence[str | Path], env: dict[str, str] | None = None) -> bool:
+    """Run each command even when one fails, so that one run shows everything."""
+    passed = True
+    for command in commands:
+        try:
+            code = subprocess.run(
+                [str(part) for part in command], cwd=ROOT, env=env or process_environment()
+            ).returncode
+        except FileNotFoundError as error:
+            raise LauncherError(f"{command[0]} is not installed: {error}") from error
+        if code != 0:
+            print(f"failed ({code}): {' '.join(str(part) for part in command)}", file=sys.stderr, flush=True)
+            passed = False
+    return passed

@@ -1,0 +1,91 @@
+"""Reads the command line and hands over; runs on a bare Python."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import signal
+import subprocess
+import sys
+from collections.abc import Sequence
+from typing import NoReturn
+
+from nublet.cli import checks, environment, serving
+from nublet.cli.steps import LauncherError
+
+EPILOG = """\
+examples:
+  ./nublet demo                          set up everything and serve the demo
+  ./nublet demo --reset                  the same from scratch
+  ./nublet start                         serve without demo data; makes the first owner
+  ./nublet analyse readings.csv --json   evidence from a CSV, without server or database
+  ./nublet test                          run every check
+"""
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one subcommand; return the exit code."""
+    arguments = list(sys.argv[1:] if arguments is None else arguments)
+    if arguments[:1] == ["analyse"]:
+        return _guarded(lambda: _run_analyse(arguments[1:]))
+    options = _parser().parse_args(arguments)
+    signal.signal(signal.SIGTERM, _stop_like_ctrl_c)
+    if options.command == "demo":
+        return _guarded(lambda: serving.serve(demo=True, reset=options.reset, port=options.port))
+    if options.command == "start":
+        return _guarded(lambda: serving.serve(demo=False, reset=False, port=options.port))
+    return _guarded(lambda: checks.run_checks(options.only, options.rest))
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="./nublet",
+        description="Nublet: which wood finish to use for what, and how sure one may be.",
+        epilog=EPILOG,
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    demo = commands.add_parser("demo", help="install, build, load the demo and serve it")
+    demo.add_argument("--reset", action="store_true", help="throw the demo's data away and start afresh")
+    start = commands.add_parser("start", help="serve without demo data")
+    for command in (demo, start):
+        command.add_argument(
+            "--port", type=int, default=serving.USUAL_PORT, help="where to serve (default %(default)s)"
+        )
+    test = commands.add_parser("test", help="run all checks")
+    test.add_argument(
+        "--only",
+        choices=checks.CHECK_GROUPS,
+        action="append",
+        help="run this group alone; may be given more than once",
+    )
+    test.add_argument(
+        "rest", nargs=argparse.REMAINDER, help="after --, arguments for pytest: ./nublet test -- -k letters"
+    )
+    commands.add_parser("analyse", help="evidence from a CSV of readings (see ./nublet analyse --help)")
+    return parser
+
+
+def _run_analyse(arguments: Sequence[str]) -> int:
+    python = environment.ready_python()
+    env = environment.process_environment()
+    if os.name == "posix":
+        sys.stdout.flush()
+        os.execve(python, [str(python), "-m", "nublet.cli.analyse", *arguments], env)
+    return subprocess.run([str(python), "-m", "nublet.cli.analyse", *arguments], env=env).returncode
+
+
+def _guarded(run: object) -> int:
+    """Run; a launcher error is one plain message and exit code 1, Ctrl-C is 130."""
+    assert callable(run)
+    try:
+        return int(run())
+    except LauncherError as error:
+        print(f"nublet: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+def _stop_like_ctrl_c(_signal: int, _frame: object) -> NoReturn:
+    raise KeyboardInterrupt

@@ -1,0 +1,155 @@
+"""``demo`` and ``start``: bring everything up, serve, and take everything down again."""
+
+from __future__ import annotations
+
+import getpass
+import os
+import secrets
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from nublet.cli.database import PrivateServer, any_free_port, port_is_free
+from nublet.cli.environment import (
+    PYTHON,
+    ROOT,
+    ensure_front_end,
+    ensure_python,
+    manage,
+    process_environment,
+)
+from nublet.cli.machine import SERVER_NEEDS, ensure_packages
+from nublet.cli.steps import LauncherError, step
+
+USUAL_PORT = 8321
+UP_TIMEOUT_S = 60.0
+
+
+def serve(*, demo: bool, reset: bool, port: int) -> int:
+    """Set up what is missing, start the database and the application, and serve until Ctrl-C."""
+    print("Nublet", file=sys.stderr)
+    ensure_packages(SERVER_NEEDS)
+    ensure_python()
+    ensure_front_end()
+    var = Path(os.environ.get("NUBLET_VAR", ROOT / "var")) / ("demo" if demo else "shop")
+    own_database = None if os.environ.get("DATABASE_URL") and not demo else PrivateServer(var / "db")
+    if reset and own_database is not None:
+        with step("Throwing the old demo data away"):
+            own_database.remove()
+    try:
+        env = _prepare(var, own_database, demo=demo)
+        return _serve_web(env, port, demo=demo)
+    finally:
+        if own_database is not None:
+            own_database.stop()
+
+
+def secret_key(var: Path) -> str:
+    """The signing key kept in ``var``, made the first time."""
+    kept = var / "secret-key"
+    var.mkdir(parents=True, exist_ok=True)
+    if not kept.exists():
+        kept.touch(mode=0o600)
+        kept.write_text(secrets.token_urlsafe(48))
+    return kept.read_text().strip()
+
+
+def _prepare(var: Path, own_database: PrivateServer | None, *, demo: bool) -> dict[str, str]:
+    env = process_environment(NUBLET_VAR=str(var), NUBLET_SECRET_KEY=secret_key(var))
+    if own_database is not None:
+        with step("Starting the database"):
+            env["DATABASE_URL"] = own_database.start().url
+    with step("Bringing the tables up to date"):
+        manage("migrate", "--verbosity=0", env=env)
+    if demo:
+        with step("Loading the demo"):
+            manage("load_demo", env=env)
+    elif manage("open_shop", "--is-empty", env=env).strip() == "yes":
+        _make_first_owner(env)
+    return env
+
+
+def _make_first_owner(env: dict[str, str]) -> None:
+    """Ask for the first owner, or take them from NUBLET_OWNER, NUBLET_SHOP and NUBLET_OWNER_PASSWORD."""
+    if not sys.stdin.isatty() and "NUBLET_OWNER_PASSWORD" not in os.environ:
+        raise LauncherError(
+            "nobody can sign in yet, and there is no terminal to ask at. Set NUBLET_SHOP, NUBLET_OWNER (the sign-in "
+            "name) and NUBLET_OWNER_PASSWORD and start again."
+        )
+    if "NUBLET_OWNER_PASSWORD" in os.environ:
+        username = os.environ.get("NUBLET_OWNER", "owner")
+        shop, name = os.environ.get("NUBLET_SHOP", "Workshop"), os.environ.get("NUBLET_OWNER_NAME", username)
+    else:
+        print("\nNobody can sign in yet. Who owns this shop?", file=sys.stderr)
+        shop = input("  Name of the shop: ")
+        name = input("  Your name: ")
+        username = input("  Sign-in name: ")
+        env = {**env, "NUBLET_OWNER_PASSWORD": getpass.getpass("  Password (10 characters or more): ")}
+    said = manage("open_shop", "--shop", shop, "--username", username, "--display-name", name, env=env)
+    print(f"  {said.strip()}", file=sys.stderr)
+
+
+def _serve_web(env: dict[str, str], port: int, *, demo: bool) -> int:
+    chosen = port
+    if not port_is_free(port):
+        chosen = any_free_port()
+        print(f"  Port {port} is taken; serving on {chosen} instead.", file=sys.stderr)
+    address = f"http://127.0.0.1:{chosen}"
+    with step("Starting the application"):
+        web = subprocess.Popen(
+            [
+                PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{chosen}",
+                "--workers", "2", "--threads", "4", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+                "--log-level", "warning",
+            ],
+            env=env,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+        )  # fmt: skip
+        try:
+            _wait_until_up(web, address)
+        except BaseException:
+            _stop(web)
+            raise
+    _print_welcome(address, demo=demo)
+    try:
+        return web.wait()
+    finally:
+        print("\nStopping.", file=sys.stderr)
+        _stop(web)
+
+
+def _wait_until_up(web: subprocess.Popen[bytes], address: str) -> None:
+    until = time.monotonic() + UP_TIMEOUT_S
+    while time.monotonic() < until:
+        if web.poll() is not None:
+            raise LauncherError("the application stopped at once. Its own message stands above.")
+        try:
+            with urllib.request.urlopen(f"{address}/healthz", timeout=5):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    raise LauncherError(f"the application did not answer at {address} within {UP_TIMEOUT_S:.0f} s.")
+
+
+def _stop(web: subprocess.Popen[bytes]) -> None:
+    if web.poll() is None:
+        web.terminate()
+        try:
+            web.wait(20)
+        except subprocess.TimeoutExpired:
+            web.kill()
+            web.wait()
+
+
+def _print_welcome(address: str, *, demo: bool) -> None:
+    print(f"\nNublet is ready at {address}")
+    if demo:
+        print("  Every reading in the demo is simulated. Sign in as")
+        print("    nell    password lummerdale-halt   owner: keeps the key, and judges")
+        print("    tobias  password lummerdale-halt   judge: sees codes only")
+        print("    imara   password lummerdale-halt   judge: sees codes only")
+    print("  Ctrl-C stops everything that was started.", flush=True)

@@ -1,0 +1,1 @@
+"""The job itself: rules and computation, free of interface, files, clock and network."""

@@ -1,0 +1,1 @@
+"""Trial design: blocks, lots, codes and where each spot stands."""

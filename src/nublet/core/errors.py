@@ -1,0 +1,50 @@
+"""Errors that a person can act on.
+
+The tree::
+
+    NubletError
+    ├── DesignError        the design cannot be made as asked
+    ├── ReadingsError      a reading, or a table of readings, cannot be used
+    ├── BuildUpError       a build-up or the list of build-ups is not usable
+    └── RankingError       a ranking was asked for that cannot be given
+
+Each message says what is wrong, where, and what to do. ``code`` is stable, for programs; ``field`` is
+the dotted path of the input at fault, or ``None``.
+"""
+
+from __future__ import annotations
+
+
+class NubletError(ValueError):
+    """Base of all errors that come from what was asked, not from a fault in the program."""
+
+    code = "invalid"
+
+    def __init__(self, message: str, *, field: str | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.field = field
+
+
+class DesignError(NubletError):
+    """The design cannot be made as asked: no boards, too many spots, a doubtful panel size."""
+
+    code = "design_impossible"
+
+
+class ReadingsError(NubletError):
+    """A reading or a table of readings cannot be used."""
+
+    code = "readings_unusable"
+
+
+class BuildUpError(NubletError):
+    """A build-up, or the list of build-ups of a trial, is not usable."""
+
+    code = "build_up_unusable"
+
+
+class RankingError(NubletError):
+    """A ranking was asked for that the profile or the evidence cannot give."""
+
+    code = "ranking_unavailable"

@@ -1,0 +1,1 @@
+"""From readings to what can be told apart, and how sure one may be."""

@@ -1,0 +1,110 @@
+"""The studentized range distribution, fast enough for a page of pairs.
+
+With k means and an independent estimate s of their standard deviation on ν degrees of freedom,
+
+    P(Q ≤ q) = ∫ f_ν(s) H_k(q s) ds,     H_k(w) = k ∫ φ(z) [Φ(z) - Φ(z - w)]^(k-1) dz
+
+where f_ν is the density of sqrt(χ²_ν / ν), φ and Φ are the standard normal's. Both integrals are done by
+Gauss-Legendre quadrature over all q at once. ``scipy.stats.studentized_range`` computes the same thing
+pair by pair and takes about 13 ms for each, which a trial of 12 build-ups and 10 tests (660 pairs) cannot
+afford; the tests hold the two against each other.
+
+References
+----------
+Copenhaver, M. D. and Holland, B. (1988). Computation of the distribution of the maximum studentized range
+statistic with application to multiple significance testing of simple effects. Journal of Statistical
+Computation and Simulation 30, 1-15.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy import special
+
+FloatArray = NDArray[np.float64]
+
+_N_OUTER = 96
+_N_OUTER_FEW_DF = 400  # s is spread over many powers of ten when df is 1 or 2
+_N_INNER = 128
+_Z_LIMIT = 8.5
+_TAIL = 1e-13
+
+
+@lru_cache(maxsize=8)
+def _legendre(n: int) -> tuple[FloatArray, FloatArray]:
+    nodes, weights = np.polynomial.legendre.leggauss(n)
+    return nodes, weights
+
+
+@lru_cache(maxsize=256)
+def _scale_nodes(df: float) -> tuple[FloatArray, FloatArray]:
+    """Nodes and weights for E[g(s)], s = sqrt(χ²_df / df), on an even grid of log s."""
+    low = 0.5 * np.log(max(special.chdtri(df, 1 - _TAIL), 1e-280) / df)
+    high = 0.5 * np.log(special.chdtri(df, _TAIL) / df)
+    nodes, weights = _legendre(_N_OUTER if df >= 3 else _N_OUTER_FEW_DF)
+    log_s = 0.5 * (high - low) * nodes + 0.5 * (high + low)
+    half = df / 2
+    log_density = (
+        np.log(2.0) + half * np.log(half) - special.gammaln(half) + df * log_s - half * np.exp(2 * log_s)
+    )
+    weight = 0.5 * (high - low) * weights * np.exp(log_density)
+    return np.exp(log_s), weight / weight.sum()
+
+
+def _range_sf(w: FloatArray, k: int) -> FloatArray:
+    """P(range of k standard normals > w), any shape of w."""
+    nodes, weights = _legendre(_N_INNER)
+    z = _Z_LIMIT * nodes
+    density = _Z_LIMIT * weights * np.exp(-0.5 * z * z) / np.sqrt(2 * np.pi)
+    inside = special.ndtr(z) - special.ndtr(z - w[..., None])
+    cdf = k * (inside ** (k - 1)) @ density
+    tail: FloatArray = np.clip(1.0 - cdf, 0.0, 1.0)
+    return tail
+
+
+def studentized_range_sf(q: ArrayLike, *, k: int, df: float) -> FloatArray:
+    """Return P(Q > q) for k means on df degrees of freedom.
+
+    Parameters
+    ----------
+    q : array_like
+        Studentized ranges, any shape; negative values count as 0.
+    k : int
+        Number of means, at least 2.
+    df : float
+        Degrees of freedom of the error, at least 1.
+
+    Returns
+    -------
+    ndarray of float
+        Probabilities, the shape of ``q``; absolute error below 1e-7.
+
+    Examples
+    --------
+    >>> float(studentized_range_sf(3.877676, k=3, df=10).round(4))
+    0.05
+    """
+    if k < 2 or df < 1:
+        raise ValueError(f"k must be at least 2 and df at least 1, got k={k}, df={df}")
+    values = np.maximum(np.asarray(q, dtype=float), 0.0)
+    scale, weight = _scale_nodes(float(df))
+    tail: FloatArray = _range_sf(values[..., None] * scale, k) @ weight
+    return tail
+
+
+@lru_cache(maxsize=1024)
+def studentized_range_quantile(p: float, *, k: int, df: float) -> float:
+    """Return q with P(Q ≤ q) = p, by bisection to about 1e-10."""
+    low, high = 0.0, 8.0
+    while float(studentized_range_sf(high, k=k, df=df)) > 1 - p:
+        low, high = high, high * 2
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        if float(studentized_range_sf(middle, k=k, df=df)) > 1 - p:
+            low = middle
+        else:
+            high = middle
+    return 0.5 * (low + high)

@@ -1,0 +1,1 @@
+"""Wood, finish families and build-ups."""

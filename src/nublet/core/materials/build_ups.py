@@ -1,0 +1,94 @@
+"""Build-ups: what the trial compares."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nublet.core.errors import BuildUpError
+from nublet.core.materials.families import FAMILIES
+
+MAX_COATS = 20
+CONTROL_NAME = "Bare control"
+
+
+@dataclass(frozen=True, kw_only=True)
+class BuildUp:
+    """A named recipe: finish family and number of coats. ``is_control`` marks the untreated panel."""
+
+    name: str
+    family: str | None
+    coats: int
+    is_control: bool = False
+
+
+CONTROL = BuildUp(name=CONTROL_NAME, family=None, coats=0, is_control=True)
+
+
+def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
+    """Refuse a list of build-ups that cannot make a comparison.
+
+    Raises
+    ------
+    BuildUpError
+        If there are fewer than ``minimum`` candidates beside the control, two share a name, a family is
+        unknown, or the coats are out of range.
+    """
+    candidates = [build_up for build_up in build_ups if not build_up.is_control]
+    if len(candidates) < minimum:
+        raise BuildUpError(
+            f"A comparison needs at least {minimum} build-ups beside the control; this trial has "
+            f"{len(candidates)}. Add one under Candidates.",
+            field="build_ups",
+        )
+    seen: set[str] = set()
+    for index, build_up in enumerate(build_ups):
+        key = " ".join(build_up.name.split()).casefold()
+        if not key:
+            raise BuildUpError("Give the build-up a name.", field=f"build_ups.{index}.name")
+        if key in seen:
+            raise BuildUpError(
+                f"Two build-ups are called {build_up.name!r}. Give each its own name, such as "
+                f"'{build_up.name}, 3 coats'.",
+                field=f"build_ups.{index}.name",
+            )
+        seen.add(key)
+        if build_up.is_control:
+            continue
+        if build_up.family not in FAMILIES:
+            raise BuildUpError(
+                f"{build_up.family!r} is not a finish family. Choose one of: {', '.join(sorted(FAMILIES))}.",
+                field=f"build_ups.{index}.family",
+            )
+        if not 1 <= build_up.coats <= MAX_COATS:
+            raise BuildUpError(
+                f"{build_up.name}: {build_up.coats} coats cannot be. Give 1 to {MAX_COATS}.",
+                field=f"build_ups.{index}.coats",
+            )
+
+
+def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:
+    """Return the name of the first build-up that a text gives away, or ``None``.
+
+    Judges see a trial's name; a name that holds a build-up's name, or its first word when that word is
+    a name of its own, would break the blind.
+
+    Examples
+    --------
+    >>> tung = BuildUp(name="Marrowby Tung", family="pure-drying-oil", coats=3)
+    >>> revealed_build_up("Is marrowby worth it?", [tung])
+    'Marrowby Tung'
+    >>> revealed_build_up("Saloon tables", [tung]) is None
+    True
+    """
+    words = set(re.findall(r"\w+", text.casefold()))
+    folded = " ".join(text.casefold().split())
+    for build_up in build_ups:
+        if build_up.is_control:
+            continue
+        name = " ".join(build_up.name.casefold().split())
+        first = re.findall(r"\w+", name)[:1]
+        if name in folded or (len(name.split()) > 1 and first and first[0] in words):
+            return build_up.name
+    return None

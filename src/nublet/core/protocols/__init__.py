@@ -1,0 +1,1 @@
+"""What is done to a spot and how its mark is graded."""

@@ -1,0 +1,1 @@
+"""From evidence to a verdict for a use."""

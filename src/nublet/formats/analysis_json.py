@@ -1,0 +1,72 @@
+"""An analysis as plain JSON values, the form that ``nublet analyse --json`` prints."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nublet.core.evidence.analysis import Analysis, TestEvidence
+
+
+def analysis_to_json(analysis: Analysis) -> dict[str, Any]:
+    """Return the analysis as dicts and lists; ``None`` where nothing can be said, never a NaN."""
+    return {
+        "tests": [_test_to_json(test) for test in analysis.tests],
+        "interaction": [
+            {"test": test, "f": found.f, "df": list(found.df), "p": found.p}
+            for test, found in analysis.interaction
+        ],
+        "judges": None,
+        "checks": [
+            {"check": check.check, "level": check.level, "says": check.says} for check in analysis.checks
+        ],
+    }
+
+
+def _test_to_json(test: TestEvidence) -> dict[str, Any]:
+    fit = test.fit
+    effects = []
+    if fit is not None and fit.system_f is not None:
+        effects.append(
+            {
+                "effect": "system",
+                "stratum": "panel",
+                "f": fit.system_f,
+                "df": list(fit.system_df),
+                "p": fit.system_p,
+            }
+        )
+    return {
+        "test": test.test,
+        "species": test.species,
+        "look": test.look,
+        "design": "blocks",
+        "n_panels": len(test.values),
+        "residual_df": None if fit is None else fit.residual_df,
+        "residual_ms": None if fit is None else fit.residual_ms,
+        "systems": [
+            {
+                "system": row.system,
+                "mean": row.mean,
+                "se": row.se,
+                "ci": None if row.ci is None else list(row.ci),
+                "letters": row.letters,
+            }
+            for row in test.systems
+        ],
+        "pairs": [
+            {
+                "a": pair.a,
+                "b": pair.b,
+                "difference": pair.difference,
+                "se": pair.se,
+                "ci": None if pair.ci is None else list(pair.ci),
+                "p_tukey": pair.p_tukey,
+                "p_permutation": None,
+            }
+            for pair in test.pairs
+        ],
+        "effects": effects,
+        "friedman": None,
+        "ladder": None,
+        "says": test.says,
+    }

@@ -1,0 +1,62 @@
+"""Sign-in by session cookie, and the roles."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.authentication import SessionScheme as SpectacularSessionScheme
+from rest_framework import authentication, exceptions
+from rest_framework.permissions import BasePermission
+from rest_framework.request import Request
+
+from nublet.web.people.models import Person, Role
+
+
+class SessionAuthentication(authentication.SessionAuthentication):
+    """Session sign-in that answers 401, not 403, to whoever is signed out, so that the page can ask again."""
+
+    def authenticate_header(self, request: Request) -> str:
+        """Name a scheme; without one the answer would be 403."""
+        return "Session"
+
+    def enforce_csrf(self, request: Request) -> None:
+        """Say a failed CSRF check in words that help."""
+        try:
+            super().enforce_csrf(request)
+        except exceptions.PermissionDenied as error:
+            raise exceptions.PermissionDenied(
+                "This page is out of date. Reload it and try again; what you entered is kept."
+            ) from error
+
+
+class SessionScheme(SpectacularSessionScheme):  # type: ignore[no-untyped-call]
+    """Describes our sign-in in the OpenAPI document."""
+
+    target_class = SessionAuthentication  # type: ignore[assignment]
+
+
+class IsKeeper(BasePermission):
+    """Owners and testers: they know which panel carries what. Judges do not pass."""
+
+    message = "Only owners and testers may see this: it would break the blind for a judge."
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        """Whether the person keeps the key."""
+        return person_of(request).keeps_key
+
+
+class IsOwner(BasePermission):
+    """Owners alone."""
+
+    message = "Only an owner of the shop may do this. Ask one."
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        """Whether the person owns the shop."""
+        return person_of(request).role == Role.OWNER
+
+
+def person_of(request: Request) -> Person:
+    """Return the signed-in person. Raises ``NotAuthenticated`` when there is none."""
+    if not isinstance(request.user, Person):
+        raise exceptions.NotAuthenticated
+    return request.user

@@ -1,0 +1,1 @@
+"""The bench: readings as they are made."""

@@ -1,0 +1,134 @@
+"""The demo: the Lummerdale Light Railway's trials at Tarn Yard Finishing. Every reading is simulated."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from decimal import Decimal
+
+import numpy as np
+from django.db import transaction
+
+from nublet.core.protocols.exposures import Look
+from nublet.core.simulation.shop import simulate_grades
+from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
+from nublet.web.people.actions import add_person, open_shop
+from nublet.web.people.models import Person, Shop
+from nublet.web.trials.actions import add_build_up, create_trial, draw_design
+from nublet.web.trials.adapters import protocol_of, to_panels
+from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
+
+DEMO_SHOP = "Tarn Yard Finishing"
+DEMO_PASSWORD = "lummerdale-halt"
+DEMO_SEED = 1879
+
+DEMO_LOGINS = (
+    ("nell", "Nell Arkwright-Osei", "owner"),
+    ("tobias", "Tobias Wrenfield", "judge"),
+    ("imara", "Imara Stolt", "judge"),
+)
+_BUILD_UPS = (
+    ("Fellgate Hardoil 2K", "hardwax-2k", 2),
+    ("Marrowby Tung", "pure-drying-oil", 4),
+    ("Cobble Lane Wiping Varnish", "oil-varnish-blend", 4),
+    ("Skarn Waterborne Satin", "waterborne-clear", 3),
+    ("Ousel Dewaxed Shellac", "shellac-dewaxed", 5),
+    ("Pikelaw Board Oil", "non-drying-oil", 3),
+)
+
+
+@transaction.atomic
+def load_demo() -> bool:
+    """Load the demo unless it is there. Returns whether it was loaded now."""
+    if Shop.objects.filter(name=DEMO_SHOP).exists():
+        return False
+    nell = open_shop(
+        shop_name=DEMO_SHOP, username="nell", display_name=DEMO_LOGINS[0][1], password=DEMO_PASSWORD
+    )
+    judges = [nell] + [
+        add_person(nell, username=username, display_name=name, role=role, password=DEMO_PASSWORD)
+        for username, name, role in DEMO_LOGINS[1:]
+    ]
+    saloon = _make_trial(
+        nell,
+        judges,
+        name="Saloon tables",
+        question="The dining saloon's tables are being refinished. Which finish stands up to wine, coffee, wet "
+        "glasses and hot plates, and can be mended between services?",
+        seed=DEMO_SEED,
+    )
+    _grade_all(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED))
+    counter = _make_trial(
+        nell,
+        judges,
+        name="Buffet counter",
+        question="The buffet counter meets spilt spirits and standing water all day. Which finish lasts a season?",
+        seed=DEMO_SEED + 1,
+    )
+    lifted, day_after = protocol_of(counter).looks
+    rng = np.random.default_rng(DEMO_SEED + 1)
+    _grade_all(counter, judges, [lifted], rng=rng)
+    # At 24 h one judge is through, one is half way, and one has not begun.
+    _grade_all(counter, judges[:1], [day_after], rng=rng)
+    _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
+    return True
+
+
+def _make_trial(owner: Person, judges: Sequence[Person], *, name: str, question: str, seed: int) -> Trial:
+    trial = create_trial(
+        owner,
+        is_simulated=True,
+        name=name,
+        question=question,
+        uses=["dining-table"],
+        species=["beech", "larch"],
+        boards_per_species=4,
+        protocol="table-basics",
+        judges=[judge.pk for judge in judges],
+    )
+    for build_up, family, coats in _BUILD_UPS:
+        add_build_up(owner, trial.pk, name=build_up, family=family, coats=coats)
+    return draw_design(owner, trial.pk, seed=seed)
+
+
+def _grade_all(
+    trial: Trial,
+    judges: Sequence[Person],
+    looks: Sequence[Look],
+    *,
+    rng: np.random.Generator,
+    share: float = 1.0,
+) -> None:
+    """Enter simulated grades of the first share of the panels, as readings with one entry each."""
+    rows = list(TrialPanel.objects.filter(trial=trial).select_related("board", "build_up").order_by("code"))
+    rows = rows[: round(len(rows) * share)]
+    families = {row.build_up.name: row.build_up.family or None for row in rows}
+    spots = {
+        (code, exposure): pk
+        for pk, code, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list(
+            "pk", "panel__code", "exposure"
+        )
+    }
+    by_name = {judge.display_name: judge for judge in judges}
+    grades = simulate_grades(
+        to_panels(rows), families, protocol_of(trial).exposures, looks, list(by_name), rng=rng
+    )
+    readings = Reading.objects.bulk_create(
+        (
+            Reading(
+                spot_id=spots[found.panel, found.exposure],
+                judge=by_name[found.judge],
+                look=found.look,
+                grade=Decimal(found.grade),
+            )
+            for found in grades
+        ),
+        batch_size=1000,
+    )
+    ReadingEntry.objects.bulk_create(
+        (
+            ReadingEntry(reading=reading, kind=EntryKind.GRADE, grade=reading.grade, client_id=uuid.uuid4())
+            for reading in readings
+        ),
+        batch_size=1000,
+    )

@@ -1,0 +1,1 @@
+"""Evidence and ranking over the stored readings. It has no tables of its own."""

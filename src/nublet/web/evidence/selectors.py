@@ -1,0 +1,187 @@
+"""Evidence and ranking of a stored trial: rows in, core functions, results out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from nublet.core.errors import RankingError, ReadingsError
+from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
+from nublet.core.evidence.checks import Check, check_blind
+from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
+from nublet.core.evidence.words import Headline, say_headline
+from nublet.core.materials.build_ups import CONTROL_NAME
+from nublet.core.ranking.draws import Ranking, rank_systems
+from nublet.core.ranking.profiles import USE_PROFILES, reweigh
+from nublet.core.ranking.words import say_verdict
+from nublet.web.bench.models import Reading as ReadingRow
+from nublet.web.people.models import Person
+from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.models import Trial
+
+
+@dataclass(frozen=True, kw_only=True)
+class EvidenceView:
+    """The evidence of one look and one choice of species."""
+
+    look: str
+    species: str
+    species_choices: tuple[str, ...]
+    n_boards: int
+    judges: tuple[str, ...]
+    n_readings: int
+    is_simulated: bool
+    control: str
+    tests: tuple[TestEvidence, ...]
+    headline: Headline
+    checks: tuple[Check, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class RankingView:
+    """The ranking for one use with its sentences."""
+
+    ranking: Ranking
+    species: str
+    species_choices: tuple[str, ...]
+    look: str
+    is_simulated: bool
+    says: tuple[str, ...]
+
+
+def readings_of(trial: Trial) -> list[Reading]:
+    """Return the trial's graded readings as the core knows them. One query."""
+    rows = (
+        ReadingRow.objects.filter(spot__panel__trial=trial, grade__isnull=False)
+        .order_by("pk")
+        .values_list(
+            "spot__exposure",
+            "spot__panel__build_up__name",
+            "spot__panel__board__name",
+            "spot__panel__board__species",
+            "spot__panel__code",
+            "judge__display_name",
+            "look",
+            "grade",
+        )
+    )
+    return [
+        Reading(
+            test=test,
+            system=system,
+            board=board,
+            species=species,
+            panel=panel,
+            judge=judge,
+            look=look,
+            grade=float(grade or 0),
+        )
+        for test, system, board, species, panel, judge, look, grade in rows
+    ]
+
+
+def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL_SPECIES) -> EvidenceView:
+    """Weigh the trial's evidence at one look.
+
+    Raises
+    ------
+    ReadingsError
+        If nothing has been graded at the look, or the species is not in the trial.
+    """
+    readings = readings_of(trial)
+    analysis = _analyse(readings, look)
+    at_look = [reading for reading in readings if reading.look == look]
+    choices = _species_choices(analysis)
+    tests = _tests_on(analysis, species)
+    keepers = sorted(
+        Person.objects.filter(readings__spot__panel__trial=trial)
+        .exclude(role="judge")
+        .distinct()
+        .values_list("display_name", flat=True)
+    )
+    checks = (*analysis.checks, check_blind(keepers))
+    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
+    return EvidenceView(
+        look=look,
+        species=species,
+        species_choices=choices,
+        n_boards=len({r.board for r in at_look if species in (ALL_SPECIES, r.species)}),
+        judges=tuple(sorted({reading.judge or "" for reading in at_look})),
+        n_readings=len(at_look),
+        is_simulated=trial.is_simulated,
+        control=CONTROL_NAME,
+        tests=tests,
+        headline=say_headline(tests, checks, control=CONTROL_NAME, test_names=names),
+        checks=checks,
+    )
+
+
+def rank_for_use(
+    trial: Trial, *, use: str, species: str = ALL_SPECIES, weights: dict[str, float] | None = None
+) -> RankingView:
+    """Rank the trial's build-ups for a use, the control left out.
+
+    Raises
+    ------
+    RankingError, ReadingsError
+        If the use is unknown, a weight is not usable, or there is nothing to rank by.
+    """
+    if use not in USE_PROFILES:
+        raise RankingError(
+            f"There is no use {use!r}. Choose one of: {', '.join(sorted(USE_PROFILES))}.", field="use"
+        )
+    profile = reweigh(USE_PROFILES[use], weights or {})
+    analysis = _analyse(readings_of(trial), profile.look)
+    tests = {test.test: test for test in _tests_on(analysis, species)}
+    ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.seed or 0)
+    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
+    return RankingView(
+        ranking=ranking,
+        species=species,
+        species_choices=_species_choices(analysis),
+        look=profile.look,
+        is_simulated=trial.is_simulated,
+        says=tuple(say_verdict(ranking, test_names=names)),
+    )
+
+
+def readings_behind(
+    trial: Trial, *, test: str, system: str, look: str, species: str = ALL_SPECIES
+) -> list[ReadingRow]:
+    """Return the readings behind one point, panel by panel. One query and one for the entries."""
+    rows = ReadingRow.objects.filter(
+        spot__panel__trial=trial,
+        spot__exposure=test,
+        spot__panel__build_up__name=system,
+        look=look,
+        grade__isnull=False,
+    )
+    if species != ALL_SPECIES:
+        rows = rows.filter(spot__panel__board__species=species)
+    return list(
+        rows.select_related("spot__panel__board", "judge")
+        .prefetch_related("entries")
+        .order_by("spot__panel__board__pk", "spot__panel__code", "judge__display_name")
+    )
+
+
+def _analyse(readings: list[Reading], look: str) -> Analysis:
+    if not any(reading.look == look for reading in readings):
+        raise ReadingsError(
+            "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
+        )
+    return analyse(readings, look=look, control=CONTROL_NAME)
+
+
+def _species_choices(analysis: Analysis) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(test.species for test in reversed(analysis.tests)))
+
+
+def _tests_on(analysis: Analysis, species: str) -> tuple[TestEvidence, ...]:
+    choices = _species_choices(analysis)
+    if species == ALL_SPECIES and ALL_SPECIES not in choices:
+        species = choices[0]
+    if species not in choices:
+        raise ReadingsError(
+            f"Nothing was graded on {species!r}. Choose one of: {', '.join(choices)}.", field="species"
+        )
+    return tuple(test for test in analysis.tests if test.species == species)

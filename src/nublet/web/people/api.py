@@ -1,0 +1,129 @@
+"""HTTP for signing in and for people."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import authenticate, login, logout
+from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import exceptions, serializers, status
+from rest_framework.permissions import AllowAny, BasePermission
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nublet.core.errors import NubletError
+from nublet.web.api.errors import ProblemSerializer
+from nublet.web.api.sign_in import IsKeeper, IsOwner, person_of
+from nublet.web.people.actions import add_person
+from nublet.web.people.models import Person, Role
+
+
+class PersonSerializer(serializers.ModelSerializer[Person]):
+    """A person as others in the shop see them."""
+
+    class Meta:
+        model = Person
+        fields = ["id", "username", "display_name", "role"]
+
+
+class SessionSerializer(PersonSerializer):
+    """Who is signed in, and where."""
+
+    shop = serializers.CharField(source="shop.name")
+    keeps_key = serializers.BooleanField(read_only=True)
+
+    class Meta(PersonSerializer.Meta):
+        fields = [*PersonSerializer.Meta.fields, "shop", "keeps_key"]
+
+
+class SignInSerializer(serializers.Serializer[Any]):
+    """Sign-in name and password."""
+
+    username = serializers.CharField()
+    password = serializers.CharField(trim_whitespace=False)
+
+
+class NewPersonSerializer(serializers.Serializer[Any]):
+    """Someone to add."""
+
+    username = serializers.RegexField(
+        r"^[\w.-]+$",
+        max_length=60,
+        error_messages={"invalid": "Use letters, digits, dots, dashes and underscores."},
+    )
+    display_name = serializers.CharField(max_length=120)
+    role = serializers.ChoiceField(choices=Role.choices)
+    password = serializers.CharField(trim_whitespace=False, max_length=200)
+
+
+class WrongPasswordError(NubletError):
+    """Name and password do not belong together."""
+
+    code = "wrong_password"
+
+
+class SessionView(APIView):
+    """Sign in, sign out, and who is signed in."""
+
+    permission_classes = [AllowAny]
+
+    @extend_schema(responses={200: SessionSerializer, 401: ProblemSerializer})
+    def get(self, request: Request) -> Response:
+        """Say who is signed in."""
+        get_token(request)
+        return Response(SessionSerializer(person_of(request)).data)
+
+    @extend_schema(request=SignInSerializer, responses={200: SessionSerializer, 400: ProblemSerializer})
+    @method_decorator(csrf_protect)
+    def post(self, request: Request) -> Response:
+        """Sign in."""
+        form = SignInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        person = authenticate(
+            request._request,
+            username=form.validated_data["username"].strip().lower(),
+            password=form.validated_data["password"],
+        )
+        if getattr(request._request, "axes_locked_out", False):
+            raise exceptions.Throttled(
+                detail="Too many wrong tries. Wait a quarter of an hour, or ask an owner."
+            )
+        if not isinstance(person, Person):
+            raise WrongPasswordError(
+                "Sign-in name and password do not belong together. Check both and try again.",
+                field="password",
+            )
+        login(request._request, person)
+        return Response(SessionSerializer(person).data)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request._request)
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class PeopleView(APIView):
+    """The people of the shop."""
+
+    def get_permissions(self) -> list[BasePermission]:
+        """Keepers may see who there is; owners may add."""
+        return [IsKeeper()] if self.request.method == "GET" else [IsOwner()]
+
+    @extend_schema(responses={200: PersonSerializer(many=True)})
+    def get(self, request: Request) -> Response:
+        """List the people of the shop."""
+        people = Person.objects.filter(shop=person_of(request).shop_id).order_by("display_name")
+        return Response(PersonSerializer(people, many=True).data)
+
+    @extend_schema(request=NewPersonSerializer, responses={201: PersonSerializer, 400: ProblemSerializer})
+    def post(self, request: Request) -> Response:
+        """Add someone to the shop."""
+        form = NewPersonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        person = add_person(person_of(request), **form.validated_data)
+        return Response(PersonSerializer(person).data, status=status.HTTP_201_CREATED)

@@ -1,0 +1,67 @@
+"""Shops, people and the audit record."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class Role(models.TextChoices):
+    """What a person may do. Judges see codes only."""
+
+    OWNER = "owner"
+    TESTER = "tester"
+    JUDGE = "judge"
+
+
+class Shop(models.Model):
+    """One finishing shop; everything belongs to one, and nobody sees another's."""
+
+    name = models.CharField(max_length=120)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class PersonManager(BaseUserManager["Person"]):
+    """Looks people up by their sign-in name."""
+
+
+class Person(AbstractBaseUser):
+    """Someone who signs in."""
+
+    username = models.CharField(max_length=60, unique=True)
+    display_name = models.CharField(max_length=120)
+    shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="people")
+    role = models.CharField(max_length=10, choices=Role.choices)
+    is_active = models.BooleanField(default=True)
+
+    USERNAME_FIELD = "username"
+    objects: ClassVar[PersonManager] = PersonManager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "display_name"], name="one_display_name_a_shop"),
+            models.CheckConstraint(condition=models.Q(role__in=Role.values), name="role_is_known"),
+        ]
+
+    def __str__(self) -> str:
+        return self.display_name
+
+    @property
+    def keeps_key(self) -> bool:
+        """Whether the person may know which panel carries which build-up."""
+        return self.role in (Role.OWNER, Role.TESTER)
+
+
+class AuditEntry(models.Model):
+    """Who changed what and when. Written in the change's own transaction, never altered."""
+
+    shop = models.ForeignKey(Shop, on_delete=models.PROTECT)
+    person = models.ForeignKey(Person, on_delete=models.PROTECT, null=True)
+    action = models.CharField(max_length=60)
+    subject = models.CharField(max_length=120)
+    details = models.JSONField(default=dict)
+    at = models.DateTimeField(auto_now_add=True)

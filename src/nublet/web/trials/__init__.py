@@ -1,0 +1,1 @@
+"""Trials: question, candidates, design."""

@@ -1,0 +1,163 @@
+"""HTTP for trials. Keepers only: judges reach a trial through the bench's routes alone."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.species import SPECIES
+from nublet.core.protocols.exposures import PROTOCOLS
+from nublet.core.ranking.profiles import USE_PROFILES
+from nublet.web.api.errors import ProblemSerializer
+from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.trials import actions, selectors, serializers
+from nublet.web.trials.models import Trial
+
+REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer}
+
+
+class ReferenceView(APIView):
+    """What ships."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.ReferenceSerializer})
+    def get(self, request: Request) -> Response:
+        """List the species, families, uses and protocols to choose from."""
+        shipped = {
+            "species": SPECIES.values(),
+            "families": FAMILIES.values(),
+            "uses": USE_PROFILES.values(),
+            "protocols": PROTOCOLS.values(),
+        }
+        return Response(serializers.ReferenceSerializer(shipped).data)
+
+
+class TrialsView(APIView):
+    """The shop's trials."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.TrialSummarySerializer(many=True)})
+    def get(self, request: Request) -> Response:
+        """List the shop's trials, newest first."""
+        found = selectors.summarise_trials(person_of(request))
+        return Response(serializers.TrialSummarySerializer(found, many=True).data)
+
+    @extend_schema(
+        request=serializers.TrialFieldsSerializer,
+        responses={201: serializers.TrialSummarySerializer, **REFUSED},
+    )
+    def post(self, request: Request) -> Response:
+        """Make a trial."""
+        form = serializers.TrialFieldsSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        trial = actions.create_trial(person_of(request), **form.validated_data)
+        return _answer_trial(request, trial.pk, status.HTTP_201_CREATED)
+
+
+class TrialView(APIView):
+    """One trial."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.TrialSummarySerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show a trial."""
+        return _answer_trial(request, trial_id)
+
+    @extend_schema(
+        request=serializers.TrialFieldsSerializer(partial=True),
+        responses={200: serializers.TrialSummarySerializer, **REFUSED},
+    )
+    def patch(self, request: Request, trial_id: int) -> Response:
+        """Change a trial; only what is given changes."""
+        form = serializers.TrialFieldsSerializer(data=request.data, partial=True)
+        form.is_valid(raise_exception=True)
+        actions.update_trial(person_of(request), trial_id, **form.validated_data)
+        return _answer_trial(request, trial_id)
+
+
+class BuildUpsView(APIView):
+    """The build-ups of a trial."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewBuildUpSerializer,
+        responses={201: serializers.TrialSummarySerializer, **REFUSED},
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Add a candidate."""
+        form = serializers.NewBuildUpSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        actions.add_build_up(person_of(request), trial_id, **form.validated_data)
+        return _answer_trial(request, trial_id, status.HTTP_201_CREATED)
+
+
+class BuildUpView(APIView):
+    """One build-up of a trial."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewBuildUpSerializer,
+        responses={200: serializers.TrialSummarySerializer, **REFUSED},
+    )
+    def put(self, request: Request, trial_id: int, build_up_id: int) -> Response:
+        """Change a candidate."""
+        form = serializers.NewBuildUpSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        actions.change_build_up(person_of(request), trial_id, build_up_id, **form.validated_data)
+        return _answer_trial(request, trial_id)
+
+    @extend_schema(responses={200: serializers.TrialSummarySerializer, **REFUSED})
+    def delete(self, request: Request, trial_id: int, build_up_id: int) -> Response:
+        """Remove a candidate."""
+        actions.remove_build_up(person_of(request), trial_id, build_up_id)
+        return _answer_trial(request, trial_id)
+
+
+class DesignView(APIView):
+    """A trial's design."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.DesignSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show the design with its key: which panel carries what."""
+        return _answer_design(selectors.find_trial(person_of(request), trial_id))
+
+    @extend_schema(
+        request=serializers.DrawDesignSerializer, responses={201: serializers.DesignSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Draw lots; an earlier design without readings is replaced."""
+        form = serializers.DrawDesignSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        trial = actions.draw_design(person_of(request), trial_id, seed=form.validated_data.get("seed"))
+        return _answer_design(trial, status.HTTP_201_CREATED)
+
+
+def _answer_trial(request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
+    summary = selectors.summarise_trial(person_of(request), trial_id)
+    return Response(serializers.TrialSummarySerializer(summary).data, status=code)
+
+
+def _answer_design(trial: Trial, code: int = status.HTTP_200_OK) -> Response:
+    content: dict[str, Any] = {
+        "seed": trial.seed,
+        "fingerprint": trial.fingerprint,
+        "designed_at": trial.designed_at,
+        "panel_length_mm": trial.panel_length_mm,
+        "panel_width_mm": trial.panel_width_mm,
+        "has_readings": selectors.has_readings(trial),
+        "boards": selectors.boards_with_panels(trial),
+    }
+    return Response(serializers.DesignSerializer(content).data, status=code)

@@ -1,0 +1,99 @@
+"""Reading trials for screens, each with a fixed number of queries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from django.db.models import Count, Prefetch
+from django.http import Http404
+
+from nublet.core.protocols.exposures import PROTOCOLS
+from nublet.web.people.models import Person
+from nublet.web.trials.models import Trial, TrialBoard, TrialPanel, TrialSpot
+
+StageState = Literal["empty", "under_way", "done", "attention"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class TrialSummary:
+    """A trial with what the lists and the stage rail need: counts and each stage's state."""
+
+    trial: Trial
+    n_build_ups: int
+    n_panels: int
+    n_graded: int
+    n_expected: int
+    stages: dict[str, StageState]
+
+
+def find_trial(person: Person, trial_id: int) -> Trial:
+    """Return a trial of the person's own shop. Raises ``Http404`` for any other."""
+    trial = Trial.objects.filter(shop=person.shop_id, pk=trial_id).first()
+    if trial is None:
+        raise Http404
+    return trial
+
+
+def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
+    """Summarise the shop's trials, newest first, or one of them. Five queries however many there are."""
+    trials = Trial.objects.filter(shop=person.shop_id).order_by("-pk").prefetch_related("judges", "build_ups")
+    if trial_id is not None:
+        trials = trials.filter(pk=trial_id)
+    counts = dict(
+        TrialPanel.objects.filter(trial__shop=person.shop_id)
+        .values("trial")
+        .annotate(n=Count("pk"))
+        .values_list("trial", "n")
+    )
+    graded = dict(
+        TrialSpot.objects.filter(panel__trial__shop=person.shop_id, readings__grade__isnull=False)
+        .values("panel__trial")
+        .annotate(n=Count("readings"))
+        .values_list("panel__trial", "n")
+    )
+    return [_summarise(trial, counts.get(trial.pk, 0), graded.get(trial.pk, 0)) for trial in trials]
+
+
+def summarise_trial(person: Person, trial_id: int) -> TrialSummary:
+    """Summarise one trial. Raises ``Http404`` when it is not the shop's."""
+    found = summarise_trials(person, trial_id=trial_id)
+    if not found:
+        raise Http404
+    return found[0]
+
+
+def _summarise(trial: Trial, n_panels: int, n_graded: int) -> TrialSummary:
+    protocol = PROTOCOLS[trial.protocol]
+    n_judges = len(trial.judges.all())
+    n_expected = n_panels * len(protocol.exposures) * len(protocol.looks) * n_judges
+    n_build_ups = sum(not row.is_control for row in trial.build_ups.all())
+    asked = bool(trial.uses and trial.species and trial.boards_per_species and n_judges)
+    read: StageState = "empty" if n_graded == 0 else "done" if n_graded >= n_expected else "under_way"
+    shown: StageState = "empty" if n_graded == 0 else "under_way" if read == "under_way" else "done"
+    return TrialSummary(
+        trial=trial,
+        n_build_ups=n_build_ups,
+        n_panels=n_panels,
+        n_graded=n_graded,
+        n_expected=n_expected,
+        stages={
+            "question": "done" if asked else "attention",
+            "candidates": "empty" if n_build_ups == 0 else "done",
+            "design": "done" if n_panels else "empty",
+            "read": read,
+            "evidence": shown,
+            "ranking": shown,
+        },
+    )
+
+
+def boards_with_panels(trial: Trial) -> list[TrialBoard]:
+    """The design's boards, each with its panels in order along it, build-up and spots joined. Three queries."""
+    panels = TrialPanel.objects.select_related("build_up").order_by("position").prefetch_related("spots")
+    return list(trial.boards.order_by("pk").prefetch_related(Prefetch("panels", queryset=panels)))
+
+
+def has_readings(trial: Trial) -> bool:
+    """Whether anything of the trial was ever graded or noted, even if it was taken back."""
+    return TrialSpot.objects.filter(panel__trial=trial, readings__isnull=False).exists()

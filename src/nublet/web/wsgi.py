@@ -1,0 +1,8 @@
+"""The WSGI door."""
+
+import os
+
+from django.core.wsgi import get_wsgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nublet.web.settings")
+application = get_wsgi_application()
