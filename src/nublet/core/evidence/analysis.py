@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
@@ -92,6 +92,7 @@ def analyse(
     look: str | None = None,
     response: Response = "grade",
     control: str | None = None,
+    test_names: Mapping[str, str] | None = None,
 ) -> Analysis:
     """Turn readings into evidence.
 
@@ -104,6 +105,7 @@ def analyse(
         Grades lie on 1 to 5; a measure is any number.
     control : str or None
         The untreated system; by default one called "control", "bare control", "bare" or "untreated".
+    test_names : mapping of test to the name that the checks show, or None
 
     Raises
     ------
@@ -126,6 +128,7 @@ def analyse(
     interaction: list[tuple[str, InteractionResult]] = []
     for test in dict.fromkeys(r.test for r in at_look):
         of_test = [r for r in at_look if r.test == test]
+        label = (test_names or {}).get(test, test)
         values = panel_values(of_test)
         if not values:
             continue
@@ -136,14 +139,14 @@ def analyse(
             tests.append(one)
             n_missing = sum(r.grade is None for r in of_test if r.species == name)
             checked.append(
-                CheckedTest(label=f"{test}, {name}", values=on_species, fit=one.fit, n_missing=n_missing)
+                CheckedTest(label=f"{label}, {name}", values=on_species, fit=one.fit, n_missing=n_missing)
             )
         pooled_name = species[0] if len(species) == 1 else ALL_SPECIES
         pooled = weigh_test(test, pooled_name, chosen, tuple(values), response=response)
         tests.append(pooled)
         if len(species) <= 1:
             n_missing = sum(r.grade is None for r in of_test)
-            checked.append(CheckedTest(label=test, values=tuple(values), fit=pooled.fit, n_missing=n_missing))
+            checked.append(CheckedTest(label=label, values=tuple(values), fit=pooled.fit, n_missing=n_missing))
         elif (found := species_interaction(values)) is not None:
             interaction.append((test, found))
     return Analysis(

@@ -63,10 +63,10 @@ def _pass_words(rows: Sequence[RankedSystem]) -> str:
     doubtful = [row for row in rows if row.p_passes < LIKELY]
     if not doubtful:
         return f"{'It passes' if len(rows) == 1 else 'All pass'} every gate in at least 9 of 10 draws."
-    parts = [f"{row.system} passes every gate in {percent(row.p_passes)} of draws" for row in doubtful]
+    parts = [f"{row.system} in {percent(row.p_passes)}" for row in doubtful]
     if sure:
-        parts.insert(0, f"{join_names(sure)} in at least 9 of 10")
-    return f"{'; '.join(parts)}."
+        parts.insert(0, f"{join_names(sure)} in at least 9 of 10 draws")
+    return f"Passing every gate: {'; '.join(parts)}."
 
 
 def percent(share: float) -> str:

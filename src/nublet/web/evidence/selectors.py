@@ -88,7 +88,8 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
         If nothing has been graded at the look, or the species is not in the trial.
     """
     readings = readings_of(trial)
-    analysis = _analyse(readings, look)
+    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
+    analysis = _analyse(readings, look, names)
     at_look = [reading for reading in readings if reading.look == look]
     choices = _species_choices(analysis)
     tests = _tests_on(analysis, species)
@@ -99,7 +100,6 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
         .values_list("display_name", flat=True)
     )
     checks = (*analysis.checks, check_blind(keepers))
-    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     return EvidenceView(
         look=look,
         species=species,
@@ -130,10 +130,10 @@ def rank_for_use(
             f"There is no use {use!r}. Choose one of: {', '.join(sorted(USE_PROFILES))}.", field="use"
         )
     profile = reweigh(USE_PROFILES[use], weights or {})
-    analysis = _analyse(readings_of(trial), profile.look)
+    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
+    analysis = _analyse(readings_of(trial), profile.look, names)
     tests = {test.test: test for test in _tests_on(analysis, species)}
     ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.seed or 0)
-    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     return RankingView(
         ranking=ranking,
         species=species,
@@ -164,12 +164,12 @@ def readings_behind(
     )
 
 
-def _analyse(readings: list[Reading], look: str) -> Analysis:
+def _analyse(readings: list[Reading], look: str, test_names: dict[str, str]) -> Analysis:
     if not any(reading.look == look for reading in readings):
         raise ReadingsError(
             "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
         )
-    return analyse(readings, look=look, control=CONTROL_NAME)
+    return analyse(readings, look=look, control=CONTROL_NAME, test_names=test_names)
 
 
 def _species_choices(analysis: Analysis) -> tuple[str, ...]:

@@ -1,0 +1,88 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+/** A refusal in the server's words, or the lack of an answer. */
+export class Problem extends Error {
+  readonly status: number
+  readonly code: string
+  readonly field: string | null
+
+  constructor(words: string, options: { status: number; code: string; field?: string | null }) {
+    super(words)
+    this.status = options.status
+    this.code = options.code
+    this.field = options.field ?? null
+  }
+
+  /** No answer came: the network is cut, or the server is down. */
+  get isOffline(): boolean {
+    return this.status === 0
+  }
+
+  get isSignedOut(): boolean {
+    return this.status === 401
+  }
+}
+
+type SignedOutListener = () => void
+const signedOutListeners = new Set<SignedOutListener>()
+
+/** Be told when an answer says that the sign-in has ended. */
+export function onSignedOut(listener: SignedOutListener): void {
+  signedOutListeners.add(listener)
+}
+
+function cookie(name: string): string {
+  const found = document.cookie.split('; ').find((part) => part.startsWith(`${name}=`))
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response
+    const problem = await readProblem(response)
+    if (problem.isSignedOut) for (const listener of signedOutListeners) listener()
+    throw problem
+  },
+  onError({ error }) {
+    if (error instanceof Problem) return error
+    return new Problem('No answer from the server. Check the network; what you entered is kept.', {
+      status: 0,
+      code: 'offline',
+    })
+  },
+}
+
+async function readProblem(response: Response): Promise<Problem> {
+  const body: unknown = await response.json().catch(() => null)
+  const found = (body ?? {}) as Partial<Schemas['Problem']>
+  return new Problem(found.detail ?? `The server failed (${response.status}). Try again in a moment.`, {
+    status: response.status,
+    code: found.code ?? 'error',
+    field: found.field,
+  })
+}
+
+export const api = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? '',
+  // Looked up at each call, so that tests can put their own in its place.
+  fetch: (request) => globalThis.fetch(request),
+})
+api.use(guard)
+
+/** The body of an answer; refusals have been thrown as Problem before this. */
+export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  const { data } = await answer
+  return data as T
+}
+
+/** Any error as words for a person. */
+export function wordsOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error)
+}

@@ -1,0 +1,247 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useOpenTrial } from './openTrial'
+import { useSession } from './session'
+import { STAGES, STATE_WORDS, type StageState } from './stages'
+import { theme } from './theme'
+
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const open = useOpenTrial()
+
+const trialId = computed(() => Number(route.params.trialId) || null)
+const keeps = computed(() => session.person?.keeps_key ?? false)
+const stages = computed(() => (keeps.value ? STAGES : STAGES.filter((stage) => stage.id === 'read')))
+const places = computed(() => [
+  { to: '/', name: 'Today' },
+  ...(keeps.value
+    ? [
+        { to: '/trials', name: 'Trials' },
+        { to: '/people', name: 'People' },
+      ]
+    : []),
+])
+
+function stateOf(id: string): StageState {
+  const states = open.summary?.trial.id === trialId.value ? open.summary?.stages : undefined
+  return states?.[id as keyof typeof states] ?? 'empty'
+}
+
+async function leave(): Promise<void> {
+  await session.signOut()
+  await router.push({ name: 'sign-in' })
+}
+</script>
+
+<template>
+  <div class="rail">
+    <nav aria-label="Places" class="places">
+      <RouterLink v-for="place in places" :key="place.to" :to="place.to" class="place">{{
+        place.name
+      }}</RouterLink>
+    </nav>
+    <nav v-if="trialId" aria-label="Stages of the trial" class="stages">
+      <template v-for="stage in stages" :key="stage.id">
+        <RouterLink
+          v-if="stage.page"
+          class="stage"
+          :to="`/trials/${trialId}/${stage.id}`"
+          :class="{ here: route.name === stage.id }"
+          :aria-current="route.name === stage.id ? 'page' : undefined"
+        >
+          <svg class="sign" viewBox="0 0 16 16" aria-hidden="true">
+            <path v-if="route.name === stage.id" d="M0 1 L16 8 L0 15 Z" class="solid" />
+            <template v-else>
+              <circle cx="8" cy="8" r="4.5" class="ring" :class="stateOf(stage.id)" />
+              <path v-if="stateOf(stage.id) === 'under_way'" d="M8 3.5 a4.5 4.5 0 0 1 0 9 Z" class="half" />
+              <path
+                v-if="stateOf(stage.id) === 'attention'"
+                d="M8 3.5 a4.5 4.5 0 0 1 0 9 Z"
+                class="half amber"
+              />
+            </template>
+          </svg>
+          <span>{{ stage.name }}</span>
+          <span v-if="keeps" class="sr">, {{ STATE_WORDS[stateOf(stage.id)] }}</span>
+        </RouterLink>
+        <span v-else class="stage by-hand">
+          <span>{{ stage.name }}</span>
+          <small>by hand</small>
+        </span>
+      </template>
+    </nav>
+    <div class="foot">
+      <span class="who">{{ session.person?.display_name }}</span>
+      <button class="small" @click="theme = theme === 'dark' ? 'light' : 'dark'">
+        {{ theme === 'dark' ? 'Light' : 'Dark' }} screen
+      </button>
+      <button class="small" @click="leave">Sign out</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.rail {
+  display: flex;
+  flex-direction: column;
+  overflow: auto;
+  background: var(--rail);
+  border-right: 1px solid var(--hairline);
+}
+.places {
+  display: flex;
+  flex-direction: column;
+  padding: 8px 0;
+  border-bottom: 1px solid var(--hairline);
+}
+.place,
+.small {
+  display: flex;
+  align-items: center;
+  min-height: 40px;
+  padding: 0 20px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  font-size: 15px;
+  text-align: left;
+  text-decoration: none;
+  cursor: pointer;
+}
+.place.router-link-exact-active {
+  background: var(--paper);
+  font-weight: 700;
+}
+.stages {
+  padding: 6px 0;
+  /* The steel rule: a fine tick every 6 px along the edge. */
+  background: repeating-linear-gradient(180deg, var(--line) 0 1px, transparent 1px 6px) left top / 9px 100%
+    no-repeat;
+}
+.stage {
+  position: relative;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+  padding: 0 8px 0 30px;
+  color: var(--ink);
+  text-decoration: none;
+}
+.stage::before {
+  content: '';
+  position: absolute;
+  left: 0;
+  top: 50%;
+  width: 22px;
+  border-top: 1px solid var(--line);
+}
+.stage.here {
+  background: var(--paper);
+  font-weight: 700;
+}
+.stage:focus-visible,
+.place:focus-visible,
+.small:focus-visible {
+  outline-offset: -3px;
+}
+.by-hand {
+  min-height: 30px;
+  padding-left: 56px;
+  color: var(--quiet);
+  font-size: 14px;
+  justify-content: space-between;
+}
+.by-hand::before {
+  width: 14px;
+}
+.by-hand small {
+  font-size: 12px;
+}
+.sign {
+  width: 16px;
+  height: 16px;
+  flex: none;
+}
+.solid {
+  fill: var(--ink);
+}
+.ring {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-width: 1.5;
+}
+.ring.done {
+  fill: var(--accent);
+  stroke: var(--accent);
+}
+.ring.under_way {
+  stroke: var(--accent);
+}
+.ring.attention {
+  stroke: var(--caution);
+}
+.half {
+  fill: var(--accent);
+}
+.half.amber {
+  fill: var(--caution);
+}
+.foot {
+  margin-top: auto;
+  padding: 10px 0;
+  border-top: 1px solid var(--hairline);
+}
+.who {
+  display: block;
+  padding: 4px 20px;
+  font-weight: 600;
+}
+.small {
+  width: 100%;
+  font-size: 14px;
+  color: var(--quiet);
+}
+@media (max-width: 900px) {
+  .place,
+  .small,
+  .who {
+    padding-left: 14px;
+  }
+  .stage {
+    padding-left: 24px;
+  }
+  .by-hand {
+    display: none;
+  }
+}
+@media (max-width: 560px) {
+  .rail {
+    flex-direction: row;
+    overflow-x: auto;
+    border-bottom: 1px solid var(--hairline);
+  }
+  .places,
+  .stages {
+    flex-direction: row;
+    display: flex;
+    padding: 0;
+    border: 0;
+    background: none;
+  }
+  .foot {
+    display: flex;
+    margin: 0;
+    padding: 0;
+    border: 0;
+  }
+  .who {
+    display: none;
+  }
+  .small {
+    white-space: nowrap;
+  }
+}
+</style>

@@ -1,0 +1,69 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './session'
+
+export const router = createRouter({
+  history: createWebHistory('/'),
+  routes: [
+    { path: '/', name: 'today', component: () => import('@/features/today/TodayPage.vue') },
+    { path: '/sign-in', name: 'sign-in', component: () => import('@/features/sign-in/SignInPage.vue') },
+    {
+      path: '/trials',
+      name: 'trials',
+      meta: { keepers: true },
+      component: () => import('@/features/trials/TrialsPage.vue'),
+    },
+    {
+      path: '/trials/new',
+      name: 'new-trial',
+      meta: { keepers: true },
+      component: () => import('@/features/question/NewTrialPage.vue'),
+    },
+    {
+      path: '/trials/:trialId(\\d+)',
+      component: () => import('./TrialFrame.vue'),
+      meta: { keepers: true },
+      children: [
+        { path: '', redirect: (to) => ({ path: `${to.path}/question` }) },
+        {
+          path: 'question',
+          name: 'question',
+          component: () => import('@/features/question/QuestionPage.vue'),
+        },
+        {
+          path: 'candidates',
+          name: 'candidates',
+          component: () => import('@/features/candidates/CandidatesPage.vue'),
+        },
+        { path: 'design', name: 'design', component: () => import('@/features/design/DesignPage.vue') },
+        {
+          path: 'evidence',
+          name: 'evidence',
+          component: () => import('@/features/evidence/EvidencePage.vue'),
+        },
+        { path: 'ranking', name: 'ranking', component: () => import('@/features/ranking/RankingPage.vue') },
+      ],
+    },
+    {
+      path: '/trials/:trialId(\\d+)/read/:look?',
+      name: 'read',
+      component: () => import('@/features/read/ReadPage.vue'),
+    },
+    {
+      path: '/people',
+      name: 'people',
+      meta: { keepers: true },
+      component: () => import('@/features/people/PeoplePage.vue'),
+    },
+    { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./NowherePage.vue') },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  // With no network the page that is being opened says so itself.
+  if (!session.isKnown) await session.look().catch(() => undefined)
+  if (!session.person && to.name !== 'sign-in')
+    return { name: 'sign-in', query: to.fullPath === '/' ? {} : { next: to.fullPath } }
+  if (session.person && to.name === 'sign-in') return { name: 'today' }
+  return true
+})

@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import GradeMark from '@/kit/GradeMark.vue'
+import IntervalBar from '@/kit/IntervalBar.vue'
+import { tieBars } from '@/kit/ties'
+import type { EvidenceRow, TestEvidence } from './model'
+
+/** Build-ups by tests: the mark, the mean, its interval on the 1–5 line, and tie bars for the chosen test. */
+const props = defineProps<{
+  rows: readonly EvidenceRow[]
+  tests: readonly TestEvidence[]
+  names: ReadonlyMap<string, string>
+  chosen: string
+  behind: { test: string; system: string } | null
+}>()
+defineEmits<{ choose: [test: string]; open: [test: string, system: string] }>()
+
+const letters = computed(() => {
+  const at = props.tests.findIndex((test) => test.test === props.chosen)
+  return props.rows.map((row) => row.cells[at]?.letters ?? '')
+})
+const ties = computed(() => tieBars(letters.value))
+
+function nameOf(row: EvidenceRow, index: number): string {
+  const cell = row.cells[index]
+  const test = props.tests[index]
+  if (!cell || !test) return ''
+  const interval = cell.ci
+    ? `, interval ${cell.ci[0]?.toFixed(1)} to ${cell.ci[1]?.toFixed(1)}`
+    : ', no interval'
+  return `${row.system}, ${props.names.get(test.test)}: mean ${cell.mean.toFixed(2)}${interval}. Show the readings.`
+}
+</script>
+
+<template>
+  <div class="scroll">
+    <table class="matrix">
+      <thead>
+        <tr>
+          <th scope="col"><span class="sr">Build-up</span></th>
+          <th v-for="test in tests" :key="test.test" scope="col">
+            <button
+              class="head"
+              :class="{ chosen: test.test === chosen }"
+              :aria-pressed="test.test === chosen"
+              @click="$emit('choose', test.test)"
+            >
+              {{ names.get(test.test) ?? test.test }}
+            </button>
+          </th>
+          <th scope="col" class="tie-head">{{ ties.length ? 'Ties' : '' }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(row, rowIndex) in rows" :key="row.system">
+          <th scope="row" class="system" :class="{ quiet: row.isControl }">{{ row.system }}</th>
+          <td
+            v-for="(cell, index) in row.cells"
+            :key="index"
+            :class="{ chosen: tests[index]?.test === chosen }"
+          >
+            <button
+              v-if="cell"
+              class="cell"
+              :class="{ open: behind?.system === row.system && behind.test === tests[index]?.test }"
+              :aria-label="nameOf(row, index)"
+              @click="$emit('open', tests[index]?.test ?? '', row.system)"
+            >
+              <span class="value"
+                ><GradeMark :grade="cell.mean" :size="24" /><b class="mono">{{
+                  cell.mean.toFixed(1)
+                }}</b></span
+              >
+              <IntervalBar :from="1" :to="5" :mean="cell.mean" :low="cell.ci?.[0]" :high="cell.ci?.[1]" />
+            </button>
+            <span v-else class="quiet">–</span>
+          </td>
+          <td
+            class="ties"
+            :aria-label="letters[rowIndex] ? `shares letters ${letters[rowIndex]}` : undefined"
+          >
+            <span
+              v-for="tie in ties"
+              :key="tie.letter"
+              class="tie"
+              :class="{
+                on: tie.rows.includes(rowIndex),
+                past: !tie.rows.includes(rowIndex) && rowIndex > tie.first && rowIndex < tie.last,
+                first: rowIndex === tie.first,
+                last: rowIndex === tie.last,
+              }"
+            />
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+.matrix {
+  width: 100%;
+  border-collapse: collapse;
+}
+.matrix tr {
+  border-bottom: 1px solid var(--hairline);
+}
+.head {
+  width: 100%;
+  min-height: 44px;
+  padding: 0 4px;
+  border: 0;
+  border-bottom: 3px solid transparent;
+  background: none;
+  color: var(--ink);
+  font-size: 13px;
+  font-weight: 400;
+  cursor: pointer;
+}
+.head.chosen {
+  border-bottom-color: var(--accent);
+  font-weight: 700;
+}
+.tie-head {
+  font-size: 13px;
+  font-weight: 400;
+  text-align: left;
+  color: var(--quiet);
+}
+.system {
+  padding-right: 12px;
+  min-width: 150px;
+  text-align: left;
+}
+td {
+  padding: 0;
+}
+td.chosen {
+  background: var(--paper);
+}
+.cell {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  width: 100%;
+  min-width: 78px;
+  padding: 7px 10px 8px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+}
+.cell:hover,
+.cell.open {
+  box-shadow: inset 0 0 0 2px var(--accent);
+}
+.value {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-size: 17px;
+}
+.ties {
+  height: 1px;
+  padding-left: 10px;
+  white-space: nowrap;
+}
+.tie {
+  display: inline-block;
+  width: 4px;
+  height: 100%;
+  min-height: 56px;
+  margin-right: 8px;
+  vertical-align: top;
+}
+.tie.on {
+  background: var(--ink);
+}
+.tie.past {
+  background: linear-gradient(90deg, transparent 1.5px, var(--line) 1.5px 2.5px, transparent 2.5px);
+}
+.tie.on.first {
+  clip-path: inset(8px 0 0 0);
+}
+.tie.on.last {
+  clip-path: inset(0 0 8px 0);
+}
+</style>

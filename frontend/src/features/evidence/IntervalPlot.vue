@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { place } from '@/kit/scale'
+import type { TestEvidence } from './model'
+
+/** One test: each build-up's panels as dots' summary — mean and 95 % interval on the grade axis. */
+const props = defineProps<{ test: TestEvidence; title: string; behind: string | null }>()
+defineEmits<{ open: [system: string] }>()
+
+const LEFT = 190
+const WIDTH = 330
+const ROW = 30
+const at = (grade: number) => LEFT + (WIDTH * place(grade, 0.8, 5.2)) / 100
+const height = computed(() => props.test.systems.length * ROW + 34)
+</script>
+
+<template>
+  <figure class="plot">
+    <figcaption>{{ title }}: least-squares means with 95 % intervals</figcaption>
+    <svg
+      :viewBox="`0 0 ${LEFT + WIDTH + 60} ${height}`"
+      role="group"
+      :aria-label="`Interval plot of ${title}`"
+    >
+      <g v-for="grade in [1, 2, 3, 4, 5]" :key="grade">
+        <line :x1="at(grade)" :x2="at(grade)" y1="4" :y2="height - 22" class="grid" />
+        <text :x="at(grade)" :y="height - 6" class="tick">{{ grade }}</text>
+      </g>
+      <g
+        v-for="(row, index) in test.systems"
+        :key="row.system"
+        class="point"
+        :class="{ open: row.system === behind }"
+        :transform="`translate(0 ${index * ROW + 18})`"
+        role="button"
+        tabindex="0"
+        :aria-label="`${row.system}: mean ${row.mean.toFixed(2)}. Show the readings.`"
+        @click="$emit('open', row.system)"
+        @keydown.enter="$emit('open', row.system)"
+        @keydown.space.prevent="$emit('open', row.system)"
+      >
+        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + 60" :height="ROW" class="hit" />
+        <text :x="LEFT - 14" y="5" class="name">{{ row.system }}</text>
+        <rect
+          v-if="row.ci"
+          :x="at(row.ci[0] ?? row.mean)"
+          y="-4"
+          :width="Math.max(at(row.ci[1] ?? row.mean) - at(row.ci[0] ?? row.mean), 1)"
+          height="8"
+          class="interval"
+        />
+        <line :x1="at(row.mean)" :x2="at(row.mean)" y1="-9" y2="9" class="centre" />
+        <text :x="LEFT + WIDTH + 14" y="5" class="letters">{{ row.letters }}</text>
+      </g>
+    </svg>
+    <p v-if="test.says" class="caution">{{ test.says }}</p>
+  </figure>
+</template>
+
+<style scoped>
+.plot {
+  margin: 0;
+}
+figcaption {
+  margin-bottom: 8px;
+  font-weight: 600;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: auto;
+}
+.grid {
+  stroke: var(--hairline);
+}
+.tick {
+  fill: var(--quiet);
+  font: 12px var(--mono);
+  text-anchor: middle;
+}
+.name {
+  fill: var(--ink);
+  font-size: 13px;
+  text-anchor: end;
+}
+.letters {
+  fill: var(--ink);
+  font: 13px var(--mono);
+}
+.point {
+  cursor: pointer;
+}
+.hit {
+  fill: transparent;
+}
+.point:hover .hit,
+.point.open .hit {
+  fill: var(--ground);
+}
+.interval {
+  fill: var(--accent);
+}
+.centre {
+  stroke: var(--ink);
+  stroke-width: 2.5;
+}
+</style>

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { onBeforeRouteLeave } from 'vue-router'
+import { api, body } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
+import { useOpenTrial } from '@/app/openTrial'
+import StateView from '@/kit/StateView.vue'
+import { draftOf, EMPTY_DRAFT, fieldsOf, isSame } from './model'
+import TrialForm from './TrialForm.vue'
+import { useTrialForm } from './useTrialForm'
+
+const open = useOpenTrial()
+const kept = computed(() => (open.summary ? draftOf(open.summary.trial) : { ...EMPTY_DRAFT }))
+const draft = ref({ ...kept.value })
+const isChanged = computed(() => !isSame(draft.value, kept.value))
+const { trouble, troubledField, isBusy, send } = useTrialForm()
+const { data: people, trouble: peopleTrouble, load } = useLoaded(() => body(api.GET('/api/people')))
+
+function save(): Promise<void> {
+  return send(draft.value, async () => {
+    const trialId = open.summary?.trial.id
+    if (!trialId) return
+    open.summary = await body(
+      api.PATCH('/api/trials/{trial_id}', {
+        params: { path: { trial_id: trialId } },
+        body: fieldsOf(draft.value),
+      }),
+    )
+    draft.value = draftOf(open.summary.trial)
+  })
+}
+
+onBeforeRouteLeave(
+  () => !isChanged.value || window.confirm('What you changed here is not saved. Leave without it?'),
+)
+</script>
+
+<template>
+  <form class="page" @submit.prevent="save">
+    <header class="page-head">
+      <div>
+        <h1>{{ open.summary?.trial.name }}</h1>
+        <p class="quiet">The question, the use, the wood and the protocol</p>
+      </div>
+      <span v-if="open.summary?.trial.is_simulated" class="caution">Demo: every reading is simulated</span>
+    </header>
+    <StateView v-if="peopleTrouble" kind="trouble" title="The form cannot be shown" :says="peopleTrouble">
+      <button type="button" class="press press-main" @click="load">Try again</button>
+    </StateView>
+    <StateView v-else-if="!people || !open.reference" kind="busy" title="Fetching the choices…" />
+    <template v-else>
+      <TrialForm
+        v-model="draft"
+        :reference="open.reference"
+        :people="people"
+        :trouble="trouble"
+        :troubled-field="troubledField"
+      />
+      <div class="row">
+        <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>
+        <span class="quiet" role="status">{{ isChanged ? 'Not saved yet' : 'Saved' }}</span>
+        <RouterLink v-if="!isChanged" class="press" :to="`/trials/${open.summary?.trial.id}/candidates`"
+          >On to the candidates</RouterLink
+        >
+      </div>
+    </template>
+  </form>
+</template>

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import type { TrialDraft } from './model'
+
+/** What the trial asks, on which wood, by which protocol, and who grades. */
+defineProps<{
+  reference: Schemas['Reference']
+  people: readonly Schemas['Person'][]
+  trouble: string
+  troubledField: string | null
+}>()
+const draft = defineModel<TrialDraft>({ required: true })
+</script>
+
+<template>
+  <div class="grid">
+    <div class="column">
+      <div class="field">
+        <label for="name">Name of the trial</label>
+        <el-input id="name" v-model="draft.name" maxlength="120" placeholder="Saloon tables" />
+        <span class="hint">Judges see it, so it must not name a finish.</span>
+      </div>
+      <div class="field">
+        <label for="question">Question</label>
+        <el-input
+          id="question"
+          v-model="draft.question"
+          type="textarea"
+          :rows="4"
+          maxlength="4000"
+          placeholder="Which finish stands up to wine and wet glasses, and can be mended between services?"
+        />
+      </div>
+      <fieldset>
+        <legend>For which use</legend>
+        <label v-for="use in reference.uses" :key="use.id" class="choice">
+          <input v-model="draft.uses" type="checkbox" :value="use.id" />
+          <span
+            >{{ use.name }} <span class="quiet">· {{ use.says }}</span></span
+          >
+        </label>
+      </fieldset>
+      <fieldset>
+        <legend>Who grades</legend>
+        <div class="row">
+          <label v-for="person in people" :key="person.id" class="choice">
+            <input v-model="draft.judges" type="checkbox" :value="person.id" />
+            <span>{{ person.display_name }}</span>
+          </label>
+        </div>
+        <span v-if="people.length < 2" class="quiet">One judge is little: add more under People.</span>
+      </fieldset>
+    </div>
+    <div class="column">
+      <fieldset>
+        <legend>Wood</legend>
+        <div class="row">
+          <label v-for="wood in reference.species" :key="wood.id" class="choice">
+            <input v-model="draft.species" type="checkbox" :value="wood.id" />
+            <span>{{ wood.name }}</span>
+          </label>
+        </div>
+      </fieldset>
+      <div class="field">
+        <label for="boards">Boards of each wood</label>
+        <el-input-number id="boards" v-model="draft.boards_per_species" :min="0" :max="30" />
+        <span class="hint"
+          >Each board carries every build-up once. 3 is a floor, 5 is comfortable; 1 is a demonstration.</span
+        >
+      </div>
+      <div class="field">
+        <label for="protocol">Protocol</label>
+        <el-select id="protocol" v-model="draft.protocol">
+          <el-option v-for="item in reference.protocols" :key="item.id" :value="item.id" :label="item.name" />
+        </el-select>
+        <template v-for="item in reference.protocols" :key="item.id">
+          <ul v-if="item.id === draft.protocol" class="exposures">
+            <li v-for="exposure in item.exposures" :key="exposure.id">{{ exposure.name }}</li>
+            <li class="quiet">
+              Looks: {{ item.looks.map((look) => look.name.toLowerCase()).join(' and ') }}
+            </li>
+            <li class="quiet">{{ item.says }}</li>
+          </ul>
+        </template>
+      </div>
+      <fieldset class="field">
+        <legend>Panels</legend>
+        <div class="row sizes">
+          <label for="length">Length</label>
+          <el-input-number id="length" v-model="draft.panel_length_mm" :controls="false" />
+          <label for="width">Width</label>
+          <el-input-number id="width" v-model="draft.panel_width_mm" :controls="false" />
+          <label for="margin">Margin</label>
+          <el-input-number id="margin" v-model="draft.margin_mm" :controls="false" />
+          <span>mm</span>
+        </div>
+        <span class="hint">The length lies along the grain. The margin is kept round every ring.</span>
+      </fieldset>
+    </div>
+    <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ trouble }}</p>
+  </div>
+</template>
+
+<style scoped>
+.grid {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 20px 40px;
+}
+.column {
+  display: flex;
+  flex-direction: column;
+  gap: 20px;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+.exposures {
+  margin: 6px 0 0;
+  padding-left: 18px;
+}
+.sizes :deep(.el-input-number) {
+  width: 84px;
+}
+@media (max-width: 1000px) {
+  .grid {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

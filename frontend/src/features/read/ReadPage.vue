@@ -1,0 +1,289 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useJudging } from '@/app/judging'
+import PanelDrawing from '@/kit/PanelDrawing.vue'
+import StateView from '@/kit/StateView.vue'
+import GradeKeys from './GradeKeys.vue'
+import { ARROWS, type Arrow } from './model'
+import { useSitting } from './useSitting'
+
+const route = useRoute()
+const router = useRouter()
+const judging = useJudging()
+const trialId = computed(() => Number(route.params.trialId))
+const look = computed(() => String(route.params.look || '24h'))
+const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpots, ...acts } = useSitting(
+  () => trialId.value,
+  () => look.value,
+)
+
+const isNoting = ref(false)
+const isShowingKeys = ref(false)
+const noteText = ref('')
+const noteBox = ref<{ focus: () => void } | null>(null)
+
+const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
+const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
+const drawn = computed(
+  () =>
+    panel.value?.spots.map((found) => ({
+      ...found,
+      label: names.value.get(found.exposure)?.short_name ?? found.exposure,
+    })) ?? [],
+)
+const saved = computed(() => {
+  const n = queue.waiting.value.length
+  if (queue.status.value === 'saving') return `Saving ${n}…`
+  if (queue.status.value === 'kept') return `${n} kept here, not sent yet`
+  return `All ${nGraded.value} readings saved`
+})
+
+watch([trialId, look], () => void acts.load(), { immediate: true })
+watch(nGraded, () => void judging.load())
+
+function openNote(): void {
+  noteText.value = spot.value?.note ?? ''
+  isNoting.value = true
+  void nextTick(() => noteBox.value?.focus())
+}
+
+function keepNote(): void {
+  acts.note(noteText.value)
+  isNoting.value = false
+}
+
+function onKey(event: KeyboardEvent): void {
+  const target = event.target as HTMLElement
+  if (isNoting.value || event.ctrlKey || event.metaKey || event.altKey) return
+  if (
+    /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
+    document.querySelector('.el-overlay:not([style*="none"])')
+  )
+    return
+  const key = event.key
+  if (/^[1-5]$/.test(key)) {
+    // A held key must not grade the next spots too.
+    if (!event.repeat) acts.grade(Number(key))
+  } else if ((ARROWS as readonly string[]).includes(key)) acts.move(key as Arrow)
+  else if (key.toLowerCase() === 'u') acts.takeBack()
+  else if (key.toLowerCase() === 'n') openNote()
+  else if (key === '[' || key === 'PageUp') acts.turn(-1)
+  else if (key === ']' || key === 'PageDown') acts.turn(1)
+  else if (key === '?') isShowingKeys.value = !isShowingKeys.value
+  else return
+  event.preventDefault()
+}
+useEventListener(window, 'keydown', onKey)
+
+// So that the time from a key to the server's word can be measured from outside.
+watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowledged = times.join(' ')), {
+  deep: true,
+})
+</script>
+
+<template>
+  <div class="page">
+    <StateView v-if="trouble" kind="trouble" title="There is nothing to grade here" :says="trouble">
+      <button class="press press-main" @click="acts.load">Try again</button>
+      <RouterLink class="press" to="/">Back to Today</RouterLink>
+    </StateView>
+    <StateView v-else-if="!sitting || !panel || !spot" kind="busy" title="Laying the panels out…" />
+    <template v-else>
+      <header class="page-head">
+        <div>
+          <h1>
+            Panel <span class="mono">{{ panel.code }}</span>
+          </h1>
+          <p class="quiet">
+            {{ sitting.trial_name }} ·
+            {{ sitting.look.after_min > 0 ? `look at ${sitting.look.name}` : 'look at lifting' }} · panel
+            {{ place.panel + 1 }} of {{ panels.length }} in your order · spot {{ place.spot + 1 }} of
+            {{ panel.spots.length }}
+          </p>
+        </div>
+        <div class="standing">
+          <span role="status" :class="{ caution: queue.status.value === 'kept' }">{{ saved }}</span>
+          <span class="judge">Judge: {{ sitting.judge.split(' ')[0] }}</span>
+        </div>
+      </header>
+
+      <div v-if="queue.refused.value.length" class="sheet refused" role="alert">
+        <strong>The server would not take {{ queue.refused.value.length }} of your entries:</strong>
+        <p v-for="item in queue.refused.value" :key="item.entry.client_id">
+          Panel {{ item.entry.panel }}, {{ names.get(item.entry.exposure)?.short_name ?? item.entry.exposure
+          }}{{ item.entry.grade ? `, grade ${item.entry.grade}` : '' }}: {{ item.says }}
+        </p>
+        <button class="press" @click="queue.forgetRefused()">I have seen it</button>
+      </div>
+
+      <div class="bench">
+        <section class="sheet drawing">
+          <PanelDrawing
+            :code="panel.code"
+            :species="panel.species"
+            :length-mm="sitting.panel_length_mm"
+            :width-mm="sitting.panel_width_mm"
+            :spots="drawn"
+            :selected="spot.exposure"
+            @pick="acts.pick"
+          />
+          <div class="row under">
+            <button class="press" aria-label="Previous panel" @click="acts.turn(-1)">‹ Panel</button>
+            <button class="press" aria-label="Next panel" @click="acts.turn(1)">Panel ›</button>
+            <span class="looks row" role="group" aria-label="Look">
+              <button
+                v-for="item in sitting.looks"
+                :key="item.id"
+                class="press"
+                :class="{ 'press-main': item.id === sitting.look.id }"
+                :aria-pressed="item.id === sitting.look.id"
+                @click="router.replace({ name: 'read', params: { trialId, look: item.id } })"
+              >
+                {{ item.name }}
+              </button>
+            </span>
+          </div>
+        </section>
+
+        <section class="hand" aria-label="Spot in hand">
+          <h2>{{ exposure?.name }}</h2>
+          <p class="quiet">Look square on, then with the lamp glancing. What does the mark look like now?</p>
+          <GradeKeys :grades="sitting.grades" :standing="spot.grade" @grade="acts.grade" />
+          <p v-if="spot.note && !isNoting" class="note"><b>Note:</b> {{ spot.note }}</p>
+          <form v-if="isNoting" class="field" @submit.prevent="keepNote" @keydown.esc="isNoting = false">
+            <label for="note">Note on this spot</label>
+            <el-input
+              id="note"
+              ref="noteBox"
+              v-model="noteText"
+              maxlength="4000"
+              placeholder="Faint ring, gone when tilted"
+            />
+            <div class="row">
+              <button class="press press-main">Keep note</button>
+              <button type="button" class="press" @click="isNoting = false">Leave it</button>
+            </div>
+          </form>
+          <div v-else class="row">
+            <button class="press" @click="acts.takeBack"><u>U</u>&nbsp;take back</button>
+            <button class="press" @click="openNote"><u>N</u>&nbsp;note</button>
+            <button class="press" :aria-expanded="isShowingKeys" @click="isShowingKeys = !isShowingKeys">
+              ? keys
+            </button>
+          </div>
+          <dl v-if="isShowingKeys" class="sheet all-keys">
+            <dt>1 – 5</dt>
+            <dd>grade the spot and move on</dd>
+            <dt>← → ↑ ↓</dt>
+            <dd>move to another spot</dd>
+            <dt>[ and ]</dt>
+            <dd>previous and next panel</dd>
+            <dt>U</dt>
+            <dd>take the last entry back</dd>
+            <dt>N</dt>
+            <dd>write a note</dd>
+          </dl>
+          <p class="said" role="status">{{ said }}</p>
+          <p v-if="sitting.is_simulated" class="quiet">
+            Demo trial: the readings already here are simulated.
+          </p>
+        </section>
+      </div>
+      <div class="progress" role="img" :aria-label="`${nGraded} of ${nSpots} spots graded`">
+        <span
+          v-for="(item, index) in panels"
+          :key="item.code"
+          :class="{ here: index === place.panel, full: item.spots.every((found) => found.grade != null) }"
+        />
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.standing {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+  color: var(--quiet);
+}
+.judge {
+  color: var(--accent);
+  font-weight: 700;
+}
+.refused {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 14px 16px;
+  border-left: 4px solid var(--late);
+}
+.bench {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 24px;
+  align-items: start;
+}
+.drawing {
+  padding: 20px 18px 14px;
+}
+.under {
+  justify-content: flex-start;
+  margin-top: 14px;
+  padding-top: 14px;
+  border-top: 1px solid var(--hairline);
+}
+.looks {
+  margin-left: auto;
+  gap: 8px;
+}
+.hand {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.note {
+  padding: 8px 10px;
+  border-left: 3px solid var(--due);
+}
+.all-keys {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 4px 14px;
+  margin: 0;
+  padding: 12px;
+}
+.all-keys dt {
+  font-family: var(--mono);
+}
+.all-keys dd {
+  margin: 0;
+}
+.said {
+  min-height: 22px;
+  font-weight: 600;
+}
+.progress {
+  display: flex;
+  gap: 2px;
+  height: 10px;
+}
+.progress span {
+  flex: 1;
+  background: var(--hairline);
+}
+.progress .full {
+  background: var(--accent);
+}
+.progress .here {
+  outline: 2px solid var(--ink);
+}
+@media (max-width: 1000px) {
+  .bench {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

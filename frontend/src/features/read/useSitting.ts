@@ -1,0 +1,165 @@
+import { computed, ref, shallowRef } from 'vue'
+import { api, body, wordsOf } from '@/api/client'
+import {
+  countGraded,
+  findSpot,
+  nextUngraded,
+  stepSpot,
+  withEntries,
+  withSpot,
+  type Arrow,
+  type BenchEntry,
+  type BlindPanel,
+  type BlindSpot,
+  type Sitting,
+  type SpotPlace,
+} from './model'
+import { useEntryQueue } from './useEntryQueue'
+
+interface Done {
+  panel: string
+  exposure: string
+  place: SpotPlace
+  before: { grade: number | null; note: string }
+}
+
+/** One judge's sitting: the panels, the spot in hand, and what was done in it. */
+export function useSitting(trialId: () => number, look: () => string) {
+  const sitting = shallowRef<Sitting | null>(null)
+  const place = ref<SpotPlace>({ panel: 0, spot: 0 })
+  const trouble = ref('')
+  const said = ref('')
+  const done: Done[] = []
+  let run = 0
+
+  // The server's word stands, unless a later entry for the spot is still on its way.
+  const queue = useEntryQueue((entry, stands) => {
+    const isOurs = sitting.value?.trial_id === entry.trial_id && sitting.value.look.id === entry.look
+    const isOvertaken = queue.waiting.value.some(
+      (other) =>
+        other.panel === entry.panel && other.exposure === entry.exposure && other.look === entry.look,
+    )
+    if (sitting.value && isOurs && !isOvertaken)
+      sitting.value = withSpot(sitting.value, entry.panel, entry.exposure, {
+        grade: stands.grade,
+        note: stands.note,
+      })
+  })
+
+  const panels = computed(() => sitting.value?.panels ?? [])
+  const panel = computed<BlindPanel | undefined>(() => panels.value[place.value.panel])
+  const spot = computed<BlindSpot | undefined>(() => panel.value?.spots[place.value.spot])
+  const nGraded = computed(() => countGraded(panels.value))
+  const nSpots = computed(() => panels.value.reduce((sum, found) => sum + found.spots.length, 0))
+
+  async function load(): Promise<void> {
+    const mine = ++run
+    trouble.value = ''
+    try {
+      const found = await body(
+        api.GET('/api/judging/{trial_id}/looks/{look}', {
+          params: { path: { trial_id: trialId(), look: look() } },
+        }),
+      )
+      if (mine !== run) return
+      sitting.value = withEntries(found, queue.waiting.value)
+      done.length = 0
+      place.value = nextUngraded(sitting.value.panels, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
+    } catch (error) {
+      if (mine === run) trouble.value = wordsOf(error)
+    }
+  }
+
+  function enter(kind: BenchEntry['kind'], values: { grade?: number; note?: string }): void {
+    if (!sitting.value || !panel.value || !spot.value) return
+    const { grade, note } = spot.value
+    if (kind !== 'take_back')
+      done.push({
+        panel: panel.value.code,
+        exposure: spot.value.exposure,
+        place: { ...place.value },
+        before: { grade, note },
+      })
+    queue.add({
+      client_id: crypto.randomUUID(),
+      trial_id: sitting.value.trial_id,
+      panel: panel.value.code,
+      exposure: spot.value.exposure,
+      look: sitting.value.look.id,
+      kind,
+      ...values,
+    })
+  }
+
+  function put(values: { grade: number | null; note: string }): void {
+    if (sitting.value && panel.value && spot.value)
+      sitting.value = withSpot(sitting.value, panel.value.code, spot.value.exposure, values)
+  }
+
+  function grade(value: number): void {
+    if (!panel.value || !spot.value) return
+    enter('grade', { grade: value })
+    put({ grade: value, note: spot.value.note })
+    const code = panel.value.code
+    const next = nextUngraded(panels.value, place.value)
+    said.value = next ? '' : 'Every spot at this look is graded.'
+    if (next) {
+      if (next.panel !== place.value.panel) said.value = `Panel ${code} is done.`
+      place.value = next
+    }
+  }
+
+  function note(words: string): void {
+    if (!spot.value) return
+    enter('note', { note: words })
+    put({ grade: spot.value.grade, note: words.trim() })
+    said.value = 'Note kept.'
+  }
+
+  function takeBack(): void {
+    const last = done.pop()
+    if (!last || !sitting.value || !findSpot(sitting.value, last.panel, last.exposure)) {
+      said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
+      return
+    }
+    place.value = last.place
+    enter('take_back', {})
+    put(last.before)
+    said.value = `Taken back on panel ${last.panel}.`
+  }
+
+  function move(arrow: Arrow): void {
+    if (panel.value)
+      place.value = { ...place.value, spot: stepSpot(panel.value.spots, place.value.spot, arrow) }
+  }
+
+  function pick(exposure: string): void {
+    const at = panel.value?.spots.findIndex((found) => found.exposure === exposure) ?? -1
+    if (at >= 0) place.value = { ...place.value, spot: at }
+  }
+
+  function turn(by: number): void {
+    const n = panels.value.length
+    if (n) place.value = { panel: (place.value.panel + by + n) % n, spot: 0 }
+  }
+
+  return {
+    sitting,
+    place,
+    trouble,
+    said,
+    queue,
+    panels,
+    panel,
+    spot,
+    nGraded,
+    nSpots,
+    load,
+    grade,
+    note,
+    takeBack,
+    move,
+    pick,
+    turn,
+  }
+}

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useJudging } from '@/app/judging'
+import { useSession } from '@/app/session'
+import StateView from '@/kit/StateView.vue'
+
+const session = useSession()
+const judging = useJudging()
+const done = computed(() => judging.tasks.filter((task) => task.n_panels_left === 0))
+const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '')
+</script>
+
+<template>
+  <div class="page">
+    <header class="page-head">
+      <div>
+        <h1>To grade</h1>
+        <p class="quiet">
+          {{ session.person?.shop }} · {{ firstName }}’s panels, in {{ firstName }}’s own order
+        </p>
+      </div>
+      <RouterLink v-if="session.person?.keeps_key" class="press" to="/trials">All trials</RouterLink>
+    </header>
+
+    <StateView v-if="judging.trouble" kind="trouble" title="The list cannot be shown" :says="judging.trouble">
+      <button class="press press-main" @click="judging.load()">Try again</button>
+    </StateView>
+    <StateView v-else-if="!judging.isLoaded" kind="busy" title="Looking for what is yours…" />
+    <StateView
+      v-else-if="judging.open.length === 0"
+      title="Nothing to grade"
+      :says="
+        judging.tasks.length
+          ? 'Every panel that is yours has been graded at every look.'
+          : 'No trial of yours has panels yet. Panels appear here once a design has been drawn.'
+      "
+    >
+      <RouterLink v-if="session.person?.keeps_key" class="press press-main" to="/trials"
+        >Open the trials</RouterLink
+      >
+    </StateView>
+
+    <ul class="tasks">
+      <li v-for="task in judging.open" :key="`${task.trial_id}-${task.look.id}`" class="sheet task">
+        <div class="words">
+          <h2>{{ task.trial_name }}</h2>
+          <p>{{ task.look.after_min > 0 ? `Look at ${task.look.name} after lifting` : 'Look at lifting' }}</p>
+          <p v-if="task.is_simulated" class="quiet">Demo: the readings so far are simulated</p>
+        </div>
+        <div class="count">
+          <strong class="mono">{{ task.n_panels_left }}</strong> of {{ task.n_panels }} panels to go
+          <div class="track" aria-hidden="true">
+            <span :style="{ width: `${(100 * task.n_graded) / Math.max(task.n_spots, 1)}%` }" />
+          </div>
+        </div>
+        <RouterLink
+          class="press press-main"
+          :to="{ name: 'read', params: { trialId: task.trial_id, look: task.look.id } }"
+          >Grade {{ task.next_panel }}</RouterLink
+        >
+      </li>
+    </ul>
+
+    <section v-if="done.length">
+      <h2>Graded</h2>
+      <ul class="done">
+        <li v-for="task in done" :key="`${task.trial_id}-${task.look.id}`">
+          <RouterLink :to="{ name: 'read', params: { trialId: task.trial_id, look: task.look.id } }"
+            >{{ task.trial_name }}, {{ task.look.name }}</RouterLink
+          >
+          <span class="quiet"> · {{ task.n_panels }} panels, {{ task.n_graded }} spots</span>
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.tasks,
+.done {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.done {
+  gap: 0;
+  margin-top: 8px;
+}
+.done li {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  min-height: 40px;
+}
+.task {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 16px 32px;
+  padding: 18px 20px;
+}
+.words {
+  flex: 1 1 260px;
+}
+.count {
+  flex: 0 1 240px;
+}
+.count strong {
+  font-size: 22px;
+}
+.track {
+  height: 6px;
+  margin-top: 6px;
+  background: var(--hairline);
+}
+.track span {
+  display: block;
+  height: 100%;
+  background: var(--accent);
+}
+</style>

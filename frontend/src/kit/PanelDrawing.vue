@@ -1,0 +1,180 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { gradeText, markFill, markRadius } from './grades'
+import { grainPaths, woodTone } from './wood'
+
+export interface DrawnSpot {
+  exposure: string
+  x_mm: number
+  y_mm: number
+  diameter_mm: number
+  label: string
+  grade?: number | null
+  note?: string
+}
+
+/** One panel to scale, its length along the grain, with a millimetre rule. Origin at the lower left corner. */
+const props = defineProps<{
+  code: string
+  species: string
+  lengthMm: number
+  widthMm: number
+  spots: readonly DrawnSpot[]
+  selected?: string | null
+}>()
+defineEmits<{ pick: [exposure: string] }>()
+
+const tone = computed(() => woodTone(props.species))
+const grain = computed(() => grainPaths(props.code, props.lengthMm, props.widthMm))
+const ticks = computed(() => Array.from({ length: Math.floor(props.lengthMm / 10) + 1 }, (_, i) => i * 10))
+// Text is laid out for a panel of 400 mm; a longer one is drawn smaller, so its text must be larger in mm.
+const unit = computed(() => props.lengthMm / 400)
+
+function nameOf(spot: DrawnSpot): string {
+  const grade = spot.grade == null ? 'not graded' : `grade ${gradeText(spot.grade)}`
+  return `${spot.label}, ${grade}${spot.note ? ', with a note' : ''}`
+}
+</script>
+
+<template>
+  <svg
+    class="panel"
+    :viewBox="`-6 -6 ${lengthMm + 12} ${widthMm + 30 * unit}`"
+    role="group"
+    :aria-label="`Panel ${code}, ${lengthMm} by ${widthMm} mm`"
+  >
+    <rect :width="lengthMm" :height="widthMm" :fill="tone.ground" :stroke="tone.grain" stroke-width="0.6" />
+    <path
+      v-for="(path, index) in grain"
+      :key="index"
+      :d="path"
+      :stroke="tone.grain"
+      class="grain"
+      :stroke-width="0.5 + (index % 3) * 0.25"
+    />
+    <g
+      v-for="spot in spots"
+      :key="spot.exposure"
+      class="spot"
+      :class="{ selected: spot.exposure === selected }"
+      :transform="`translate(${spot.x_mm} ${widthMm - spot.y_mm})`"
+      role="button"
+      :aria-label="nameOf(spot)"
+      :aria-pressed="spot.exposure === selected"
+      :data-exposure="spot.exposure"
+      @click="$emit('pick', spot.exposure)"
+    >
+      <circle class="ring" :r="spot.diameter_mm / 2" />
+      <circle class="target" :r="Math.max(spot.diameter_mm / 2, 20)" />
+      <template v-if="spot.exposure === selected">
+        <circle class="chosen" :r="spot.diameter_mm / 2" />
+        <path
+          v-for="turn in [0, 90, 180, 270]"
+          :key="turn"
+          class="cross"
+          :d="`M0 ${-spot.diameter_mm / 2 - 2.5} v-4`"
+          :transform="`rotate(${turn})`"
+        />
+      </template>
+      <text class="label" :y="spot.diameter_mm > 60 ? -12 * unit : -7 * unit" :font-size="8.2 * unit">
+        <tspan x="0">{{ spot.label }}</tspan>
+      </text>
+      <g
+        v-if="spot.grade != null"
+        :transform="`translate(0 ${spot.diameter_mm > 60 ? 6 : 6}) scale(${unit})`"
+      >
+        <rect class="badge" x="-17" y="-8" width="34" height="17" />
+        <g transform="translate(-7 0.5) scale(0.58)">
+          <circle r="11" class="mark-ring" />
+          <circle
+            v-if="markRadius(spot.grade) > 0"
+            :r="markRadius(spot.grade)"
+            :fill="markFill(spot.grade)"
+          />
+        </g>
+        <text class="digit" x="8" y="4.6">{{ gradeText(spot.grade) }}</text>
+      </g>
+      <path
+        v-if="spot.note"
+        class="noted"
+        d="M-3 0 h6 v5 h-3 l-2 2 v-2 h-1 Z"
+        :transform="`translate(${spot.diameter_mm / 2 - 5} ${spot.diameter_mm / 2 - 6})`"
+      />
+    </g>
+    <g class="rule" :transform="`translate(0 ${widthMm + 4})`" aria-hidden="true">
+      <path v-for="mm in ticks" :key="mm" :d="`M${mm} 0 v${mm % 50 === 0 ? 6 : 2.6}`" />
+      <template v-for="mm in ticks" :key="`t${mm}`">
+        <text v-if="mm % 100 === 0" :x="mm" :y="8 + 8 * unit" :font-size="7.4 * unit">{{ mm }}</text>
+      </template>
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+.panel {
+  display: block;
+  width: 100%;
+  height: auto;
+}
+.grain {
+  fill: none;
+  opacity: 0.45;
+}
+.spot {
+  cursor: pointer;
+  outline: none;
+}
+.ring {
+  fill: #ffffff24;
+  stroke: #3a2f22;
+  stroke-width: 0.7;
+  stroke-dasharray: 2.2 1.8;
+}
+.target {
+  fill: transparent;
+}
+.chosen {
+  fill: none;
+  stroke: #1d2321;
+  stroke-width: 1.7;
+}
+.cross {
+  stroke: #1d2321;
+  stroke-width: 1.7;
+}
+.label {
+  fill: #1d2321;
+  font-family: var(--sans);
+  text-anchor: middle;
+}
+.selected .label {
+  font-weight: 700;
+}
+.badge {
+  fill: #f7f8f5;
+  stroke: #1d2321;
+  stroke-width: 0.7;
+}
+.mark-ring {
+  fill: #f7f8f5;
+  stroke: #1d2321;
+  stroke-width: 1.6;
+}
+.digit {
+  fill: #1d2321;
+  font: 700 12px var(--mono);
+  text-anchor: middle;
+}
+.noted {
+  fill: #1d2321;
+}
+.rule path {
+  stroke: var(--quiet);
+  stroke-width: 0.6;
+}
+.rule text {
+  fill: var(--quiet);
+  font-family: var(--mono);
+  text-anchor: middle;
+}
+</style>

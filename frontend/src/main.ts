@@ -1,0 +1,14 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/wght.css'
+import '@fontsource-variable/atkinson-hyperlegible-next/wght-italic.css'
+import '@fontsource-variable/atkinson-hyperlegible-mono/wght.css'
+import 'element-plus/theme-chalk/base.css'
+import 'element-plus/theme-chalk/dark/css-vars.css'
+import './app/theme.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './app/App.vue'
+import { router } from './app/router'
+import { followTheme } from './app/theme'
+
+followTheme()
+createApp(App).use(createPinia()).use(router).mount('#app')
