@@ -24,7 +24,7 @@ watch(
 </script>
 
 <template>
-  <RouterView v-if="!session.person" />
+  <RouterView v-if="!session.person || route.name === 'sign-in'" />
   <div v-else class="shell">
     <a class="skip" href="#work">Skip to the work</a>
     <header class="top">
@@ -50,7 +50,7 @@ watch(
 <style scoped>
 .shell {
   display: grid;
-  grid-template: 64px 1fr / 176px minmax(0, 1fr);
+  grid-template: 64px 1fr / 196px minmax(0, 1fr);
   height: 100%;
 }
 .top {
@@ -63,7 +63,7 @@ watch(
 .name {
   display: flex;
   align-items: center;
-  width: 176px;
+  width: 196px;
   flex: none;
   padding-left: 20px;
   color: inherit;

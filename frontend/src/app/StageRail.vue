@@ -151,7 +151,8 @@ async function leave(): Promise<void> {
   min-height: 30px;
   padding-left: 56px;
   color: var(--quiet);
-  font-size: 14px;
+  font-size: 13px;
+  white-space: nowrap;
   justify-content: space-between;
 }
 .by-hand::before {

@@ -21,6 +21,8 @@ const props = defineProps<{
   widthMm: number
   spots: readonly DrawnSpot[]
   selected?: string | null
+  /** Larger text for a drawing that is shown small. */
+  textScale?: number
 }>()
 defineEmits<{ pick: [exposure: string] }>()
 
@@ -28,7 +30,9 @@ const tone = computed(() => woodTone(props.species))
 const grain = computed(() => grainPaths(props.code, props.lengthMm, props.widthMm))
 const ticks = computed(() => Array.from({ length: Math.floor(props.lengthMm / 10) + 1 }, (_, i) => i * 10))
 // Text is laid out for a panel of 400 mm; a longer one is drawn smaller, so its text must be larger in mm.
-const unit = computed(() => props.lengthMm / 400)
+const unit = computed(() => (props.lengthMm / 400) * (props.textScale ?? 1))
+/** Large rings hold their label; a small one has it below, above the next ring or the edge. */
+const holdsLabel = (spot: DrawnSpot) => spot.diameter_mm > 60
 
 function nameOf(spot: DrawnSpot): string {
   const grade = spot.grade == null ? 'not graded' : `grade ${gradeText(spot.grade)}`
@@ -39,7 +43,7 @@ function nameOf(spot: DrawnSpot): string {
 <template>
   <svg
     class="panel"
-    :viewBox="`-6 -6 ${lengthMm + 12} ${widthMm + 30 * unit}`"
+    :viewBox="`-14 -4 ${lengthMm + 28} ${widthMm + 26 * unit}`"
     role="group"
     :aria-label="`Panel ${code}, ${lengthMm} by ${widthMm} mm`"
   >
@@ -69,20 +73,21 @@ function nameOf(spot: DrawnSpot): string {
       <template v-if="spot.exposure === selected">
         <circle class="chosen" :r="spot.diameter_mm / 2" />
         <path
-          v-for="turn in [0, 90, 180, 270]"
+          v-for="turn in holdsLabel(spot) ? [0, 90, 180, 270] : [0, 90, 270]"
           :key="turn"
           class="cross"
           :d="`M0 ${-spot.diameter_mm / 2 - 2.5} v-4`"
           :transform="`rotate(${turn})`"
         />
       </template>
-      <text class="label" :y="spot.diameter_mm > 60 ? -12 * unit : -7 * unit" :font-size="8.2 * unit">
+      <text
+        class="label"
+        :y="holdsLabel(spot) ? -12 * unit : spot.diameter_mm / 2 + 9 * unit"
+        :font-size="8.2 * unit"
+      >
         <tspan x="0">{{ spot.label }}</tspan>
       </text>
-      <g
-        v-if="spot.grade != null"
-        :transform="`translate(0 ${spot.diameter_mm > 60 ? 6 : 6}) scale(${unit})`"
-      >
+      <g v-if="spot.grade != null" :transform="`translate(0 ${holdsLabel(spot) ? 6 : 0}) scale(${unit})`">
         <rect class="badge" x="-17" y="-8" width="34" height="17" />
         <g transform="translate(-7 0.5) scale(0.58)">
           <circle r="11" class="mark-ring" />

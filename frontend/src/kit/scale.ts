@@ -6,8 +6,6 @@ export function place(value: number, from: number, to: number): number {
 
 /** A probability in words that never claim 0 or 100 % of what chance leaves open. */
 export function percentText(share: number): string {
-  if (share <= 0) return '0 %'
-  if (share >= 1) return '100 %'
   if (share < 0.01) return '< 1 %'
   if (share > 0.99) return '> 99 %'
   return `${Math.round(100 * share)} %`

@@ -29,6 +29,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if arguments[:1] == ["analyse"]:
         return _guarded(lambda: _run_analyse(arguments[1:]))
     options = _parser().parse_args(arguments)
+    # Both, because a shell that starts us in the background has Ctrl-C ignored.
+    signal.signal(signal.SIGINT, _stop_like_ctrl_c)
     signal.signal(signal.SIGTERM, _stop_like_ctrl_c)
     if options.command == "demo":
         return _guarded(lambda: serving.serve(demo=True, reset=options.reset, port=options.port))

@@ -10,6 +10,8 @@ const open = useOpenTrial()
 const trialId = computed(() => open.summary?.trial.id ?? 0)
 const buildUps = computed(() => open.summary?.trial.build_ups ?? [])
 const families = computed(() => new Map(open.reference?.families.map((family) => [family.id, family])))
+// Once panels are graded the comparison is what it is; the server refuses changes too.
+const isFixed = computed(() => (open.summary?.n_graded ?? 0) > 0)
 const species = computed(() => open.summary?.trial.species[0])
 
 const blank = () => ({ name: '', family: '', coats: 2 as number | null })
@@ -112,11 +114,10 @@ function remove(row: BuildUp): Promise<boolean> {
           >
           <span v-else class="quiet"
             >{{ families.get(row.family ?? '')?.name }} · {{ row.coats }}
-            {{ row.coats === 1 ? 'coat' : 'coats' }} · sets by
-            {{ families.get(row.family ?? '')?.sets_by }}</span
+            {{ row.coats === 1 ? 'coat' : 'coats' }} · {{ families.get(row.family ?? '')?.setting }}</span
           >
         </div>
-        <div v-if="!row.is_control" class="row">
+        <div v-if="!row.is_control && !isFixed" class="row">
           <button
             class="press"
             :disabled="isBusy"
@@ -132,7 +133,10 @@ function remove(row: BuildUp): Promise<boolean> {
       </li>
     </ul>
 
-    <form class="sheet add" @submit.prevent="save">
+    <p v-if="isFixed" class="quiet">
+      Panels have been graded, so the build-ups stand. A new comparison is a new trial.
+    </p>
+    <form v-else class="sheet add" @submit.prevent="save">
       <h2>{{ changing === null ? 'Add a build-up' : 'Change the build-up' }}</h2>
       <div class="fields">
         <div class="field name">

@@ -144,6 +144,7 @@ function describe(panel: Panel): string {
               :length-mm="standing.panel_length_mm"
               :width-mm="standing.panel_width_mm"
               :spots="spots"
+              :text-scale="1.3"
             />
             <p class="quiet">
               {{ standing.panel_length_mm }} × {{ standing.panel_width_mm }} mm, length along the grain. Spots

@@ -185,7 +185,7 @@ summary {
 }
 .detail {
   display: grid;
-  grid-template-columns: repeat(2, minmax(0, 1fr));
+  grid-template-columns: minmax(0, 5fr) minmax(0, 6fr);
   gap: 20px;
   align-items: start;
 }

@@ -56,6 +56,9 @@ function interval(pair: TestEvidence['pairs'][number]): string {
   margin-bottom: 8px;
   font-weight: 600;
 }
+.plain .figure {
+  white-space: nowrap;
+}
 .scroll {
   max-height: 380px;
   overflow: auto;

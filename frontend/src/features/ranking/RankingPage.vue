@@ -150,7 +150,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value)), { debo
 }
 .split {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 280px;
+  grid-template-columns: minmax(0, 1fr) 256px;
   gap: 24px;
   align-items: start;
 }

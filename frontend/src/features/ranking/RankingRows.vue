@@ -14,7 +14,7 @@ defineProps<{ ranking: Ranking; names: ReadonlyMap<string, string> }>()
         <tr>
           <th scope="col" class="tie"><span class="sr">Tie group</span></th>
           <th scope="col">Build-up</th>
-          <th scope="col" class="score-head">Score, 0 to 100, with 95 % interval</th>
+          <th scope="col" class="score-head">Score of 100, 95 % interval</th>
           <th scope="col" class="figure">Best in</th>
           <th scope="col" class="figure">Passes all</th>
           <th v-for="gate in ranking.profile.gates" :key="gate.test" scope="col" class="gate">
@@ -87,13 +87,20 @@ td.tie.on {
   border-bottom-color: transparent;
 }
 .score-head {
-  min-width: 190px;
+  min-width: 170px;
 }
 .score {
   display: grid;
-  grid-template-columns: minmax(90px, 1fr) 84px;
+  grid-template-columns: minmax(80px, 1fr) 76px;
   align-items: center;
   gap: 10px;
+}
+.score small {
+  display: block;
+  font-size: 12px;
+}
+.rows th.figure {
+  font-family: inherit;
 }
 .score b {
   font-size: 17px;
@@ -101,8 +108,13 @@ td.tie.on {
 .rows .figure {
   white-space: nowrap;
 }
-.gate {
+.rows .gate {
+  min-width: 58px;
+  padding-left: 8px;
+  padding-right: 4px;
   font-size: 13px;
+}
+.gate small {
   white-space: nowrap;
 }
 .gate b,
@@ -114,6 +126,26 @@ td.tie.on {
 }
 .gate.open b {
   color: var(--caution);
+}
+@media (max-width: 900px) {
+  .score {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 2px;
+  }
+  .score-head {
+    min-width: 84px;
+  }
+  .rows .system {
+    min-width: 100px;
+    font-size: 14px;
+  }
+  .rows .figure,
+  .rows .gate {
+    min-width: 0;
+    padding-left: 4px;
+    padding-right: 2px;
+    font-size: 12px;
+  }
 }
 .foot {
   margin-top: 10px;

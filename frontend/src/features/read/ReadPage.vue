@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
-import { ARROWS, type Arrow } from './model'
+import { ARROWS, type Arrow, type BlindPanel } from './model'
 import { useSitting } from './useSitting'
 
 const route = useRoute()
@@ -19,6 +19,7 @@ const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpo
   () => look.value,
 )
 
+const isNarrow = useMediaQuery('(max-width: 560px)')
 const isNoting = ref(false)
 const isShowingKeys = ref(false)
 const noteText = ref('')
@@ -42,6 +43,9 @@ const saved = computed(() => {
 
 watch([trialId, look], () => void acts.load(), { immediate: true })
 watch(nGraded, () => void judging.load())
+
+const isFull = (item: BlindPanel) => item.spots.every((found) => found.grade != null)
+const isBegun = (item: BlindPanel) => item.spots.some((found) => found.grade != null)
 
 function openNote(): void {
   noteText.value = spot.value?.note ?? ''
@@ -119,33 +123,52 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
       </div>
 
       <div class="bench">
-        <section class="sheet drawing">
-          <PanelDrawing
-            :code="panel.code"
-            :species="panel.species"
-            :length-mm="sitting.panel_length_mm"
-            :width-mm="sitting.panel_width_mm"
-            :spots="drawn"
-            :selected="spot.exposure"
-            @pick="acts.pick"
-          />
-          <div class="row under">
-            <button class="press" aria-label="Previous panel" @click="acts.turn(-1)">‹ Panel</button>
-            <button class="press" aria-label="Next panel" @click="acts.turn(1)">Panel ›</button>
-            <span class="looks row" role="group" aria-label="Look">
+        <div class="left">
+          <section class="sheet drawing">
+            <PanelDrawing
+              :code="panel.code"
+              :species="panel.species"
+              :length-mm="sitting.panel_length_mm"
+              :width-mm="sitting.panel_width_mm"
+              :spots="drawn"
+              :selected="spot.exposure"
+              :text-scale="isNarrow ? 1.5 : 1"
+              @pick="acts.pick"
+            />
+            <div class="row under">
+              <button class="press" aria-label="Previous panel" @click="acts.turn(-1)">‹ Panel</button>
+              <button class="press" aria-label="Next panel" @click="acts.turn(1)">Panel ›</button>
+              <span class="looks row" role="group" aria-label="Look">
+                <button
+                  v-for="item in sitting.looks"
+                  :key="item.id"
+                  class="press"
+                  :class="{ 'press-main': item.id === sitting.look.id }"
+                  :aria-pressed="item.id === sitting.look.id"
+                  @click="router.replace({ name: 'read', params: { trialId, look: item.id } })"
+                >
+                  {{ item.name }}
+                </button>
+              </span>
+            </div>
+          </section>
+          <section aria-label="Your panels">
+            <p class="quiet">Your panels, in your order: {{ nGraded }} of {{ nSpots }} spots graded</p>
+            <div class="progress">
               <button
-                v-for="item in sitting.looks"
-                :key="item.id"
-                class="press"
-                :class="{ 'press-main': item.id === sitting.look.id }"
-                :aria-pressed="item.id === sitting.look.id"
-                @click="router.replace({ name: 'read', params: { trialId, look: item.id } })"
+                v-for="(item, index) in panels"
+                :key="item.code"
+                class="mono"
+                :class="{ here: index === place.panel, full: isFull(item), begun: isBegun(item) }"
+                :aria-current="index === place.panel ? 'true' : undefined"
+                :aria-label="`Panel ${item.code}, ${isFull(item) ? 'graded' : isBegun(item) ? 'begun' : 'to grade'}`"
+                @click="acts.goTo(index)"
               >
-                {{ item.name }}
+                {{ item.code }}
               </button>
-            </span>
-          </div>
-        </section>
+            </div>
+          </section>
+        </div>
 
         <section class="hand" aria-label="Spot in hand">
           <h2>{{ exposure?.name }}</h2>
@@ -191,13 +214,6 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
           </p>
         </section>
       </div>
-      <div class="progress" role="img" :aria-label="`${nGraded} of ${nSpots} spots graded`">
-        <span
-          v-for="(item, index) in panels"
-          :key="item.code"
-          :class="{ here: index === place.panel, full: item.spots.every((found) => found.grade != null) }"
-        />
-      </div>
     </template>
   </div>
 </template>
@@ -226,6 +242,12 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
   grid-template-columns: minmax(0, 1fr) 300px;
   gap: 24px;
   align-items: start;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 18px;
+  min-width: 0;
 }
 .drawing {
   padding: 20px 18px 14px;
@@ -267,19 +289,33 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
   font-weight: 600;
 }
 .progress {
-  display: flex;
-  gap: 2px;
-  height: 10px;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(46px, 1fr));
+  gap: 3px;
+  margin-top: 6px;
 }
-.progress span {
-  flex: 1;
-  background: var(--hairline);
+.progress button {
+  min-height: 44px;
+  padding: 0;
+  border: 1px solid var(--hairline);
+  background: none;
+  color: var(--ink);
+  font-size: 14px;
+  cursor: pointer;
+}
+.progress .begun {
+  border-bottom: 4px solid var(--accent);
 }
 .progress .full {
-  background: var(--accent);
+  background: var(--rail);
+  border-color: var(--rail);
+  border-bottom: 4px solid var(--accent);
+  color: var(--quiet);
 }
 .progress .here {
   outline: 2px solid var(--ink);
+  outline-offset: -1px;
+  font-weight: 700;
 }
 @media (max-width: 1000px) {
   .bench {

@@ -138,9 +138,21 @@ export function useSitting(trialId: () => number, look: () => string) {
     if (at >= 0) place.value = { ...place.value, spot: at }
   }
 
+  /** Take a panel in hand, at its first spot without a grade. */
+  function goTo(index: number): void {
+    const spots = panels.value[index]?.spots ?? []
+    place.value = {
+      panel: index,
+      spot: Math.max(
+        0,
+        spots.findIndex((found) => found.grade == null),
+      ),
+    }
+  }
+
   function turn(by: number): void {
     const n = panels.value.length
-    if (n) place.value = { panel: (place.value.panel + by + n) % n, spot: 0 }
+    if (n) goTo((place.value.panel + by + n) % n)
   }
 
   return {
@@ -161,5 +173,6 @@ export function useSitting(trialId: () => number, look: () => string) {
     move,
     pick,
     turn,
+    goTo,
   }
 }

@@ -4,7 +4,6 @@ import { wordsOf } from '@/api/client'
 import { useSession } from '@/app/session'
 
 const props = defineProps<{ username?: string }>()
-const emit = defineEmits<{ done: [] }>()
 
 const session = useSession()
 const username = ref(props.username ?? '')
@@ -17,7 +16,6 @@ async function submit(): Promise<void> {
   trouble.value = ''
   try {
     await session.signIn(username.value, password.value)
-    emit('done')
   } catch (error) {
     trouble.value = wordsOf(error)
   } finally {

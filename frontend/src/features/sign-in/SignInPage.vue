@@ -1,15 +1,24 @@
 <script setup lang="ts">
+import { watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useSession } from '@/app/session'
 import SignInForm from './SignInForm.vue'
 
 const route = useRoute()
 const router = useRouter()
+const session = useSession()
 
 /** Only addresses of our own: a link must not lead elsewhere after sign-in. */
 function onward(): void {
   const next = typeof route.query.next === 'string' ? route.query.next : '/'
   void router.replace(/^\/(?![/\\])/.test(next) ? next : '/')
 }
+
+watch(
+  () => session.person,
+  (person) => person && onward(),
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -17,7 +26,7 @@ function onward(): void {
     <section class="sheet card">
       <h1>Nublet</h1>
       <p class="quiet">Which finish for which use, how sure you may be, and why.</p>
-      <SignInForm @done="onward" />
+      <SignInForm />
     </section>
   </main>
 </template>

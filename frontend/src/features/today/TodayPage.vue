@@ -66,7 +66,7 @@ const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '
       <ul class="done">
         <li v-for="task in done" :key="`${task.trial_id}-${task.look.id}`">
           <RouterLink :to="{ name: 'read', params: { trialId: task.trial_id, look: task.look.id } }"
-            >{{ task.trial_name }}, {{ task.look.name }}</RouterLink
+            >{{ task.trial_name }}, {{ task.look.name.toLowerCase() }}</RouterLink
           >
           <span class="quiet"> · {{ task.n_panels }} panels, {{ task.n_graded }} spots</span>
         </li>

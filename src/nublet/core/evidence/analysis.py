@@ -146,7 +146,9 @@ def analyse(
         tests.append(pooled)
         if len(species) <= 1:
             n_missing = sum(r.grade is None for r in of_test)
-            checked.append(CheckedTest(label=label, values=tuple(values), fit=pooled.fit, n_missing=n_missing))
+            checked.append(
+                CheckedTest(label=label, values=tuple(values), fit=pooled.fit, n_missing=n_missing)
+            )
         elif (found := species_interaction(values)) is not None:
             interaction.append((test, found))
     return Analysis(

@@ -8,6 +8,7 @@ from itertools import combinations
 
 from nublet.core.evidence.analysis import TestEvidence
 from nublet.core.evidence.checks import Check
+from nublet.core.evidence.letters import letter_display
 
 _MOST_NAMED = 3
 
@@ -52,12 +53,11 @@ def say_headline(
             if pair.told_apart and control not in (pair.a, pair.b):
                 apart.setdefault(frozenset((pair.a, pair.b)), []).append(test_names.get(test.test, test.test))
     pairs = [frozenset(pair) for pair in combinations(sorted(systems), 2)]
-    never = [pair for pair in pairs if pair not in apart]
     return Headline(
         trust=f"{holds} of {len(checks)} checks hold.",
         troubles=troubles,
         told_apart=_told_apart_words(apart, len(pairs), unknown),
-        not_told_apart=_never_words(never, unknown),
+        not_told_apart=_never_words(sorted(systems), apart, unknown),
     )
 
 
@@ -75,11 +75,22 @@ def _told_apart_words(apart: Mapping[frozenset[str], Sequence[str]], n_pairs: in
     )
 
 
-def _never_words(never: Sequence[frozenset[str]], unknown: bool) -> str:
-    if not never:
-        return "Every pair differs somewhere."
+def _never_words(systems: Sequence[str], apart: Mapping[frozenset[str], Sequence[str]], unknown: bool) -> str:
+    """The groups within which no test tells anyone from anyone."""
     if unknown:
         return "There is too little to tell by."
-    named = [" and ".join(sorted(pair)) for pair in never[:_MOST_NAMED]]
-    rest = len(never) - len(named)
-    return "; ".join(named) + (f"; and {rest} more pairs." if rest else ", in any test.")
+    letters = letter_display(systems, set(apart))
+    groups = {
+        letter: [s for s in systems if letter in letters[s]]
+        for letter in sorted(set("".join(letters.values())))
+    }
+    shared = sorted((group for group in groups.values() if len(group) > 1), key=len, reverse=True)
+    if not shared:
+        return "Every pair differs somewhere."
+    named = "; ".join(_joined(group) for group in shared[:_MOST_NAMED])
+    rest = len(shared) - _MOST_NAMED
+    return f"{named}, in any test." if rest <= 0 else f"{named}; and {rest} more groups."
+
+
+def _joined(names: Sequence[str]) -> str:
+    return f"{', '.join(names[:-1])} and {names[-1]}"

@@ -24,7 +24,7 @@ class FamilySerializer(ChoiceSerializer):
     """A finish family."""
 
     seat = serializers.ChoiceField(choices=["in", "on", "top"])
-    sets_by = serializers.CharField()
+    setting = serializers.CharField()
 
 
 class ExposureSerializer(ChoiceSerializer):
