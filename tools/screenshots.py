@@ -1,4 +1,7 @@
-"""Take the pictures in docs/screenshots from a running demo: .venv/bin/python tools/screenshots.py [ADDRESS] [FOLDER]."""
+"""Take the pictures in docs/screenshots from a running demo.
+
+.venv/bin/python tools/screenshots.py [ADDRESS] [FOLDER]
+"""
 
 from __future__ import annotations
 

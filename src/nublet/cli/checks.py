@@ -66,7 +66,9 @@ def _run_group(group: str, pytest_arguments: Sequence[str]) -> bool:
         )
     if group == "frontend":
         return _all_pass([*npm, "--prefix", FRONTEND, "types"], [*npm, "--prefix", FRONTEND, "test"])
-    paths = ["tests/browser"] if group == "browser" else ["tests", "--ignore=tests/browser"]
+    if any((ROOT / argument.split("::")[0]).exists() for argument in pytest_arguments):
+        return _run_pytest(pytest_arguments)
+    paths = ["tests/browser"] if group == "browser" else ["--ignore=tests/browser"]
     return _run_pytest([*paths, *pytest_arguments])
 
 

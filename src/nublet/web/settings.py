@@ -90,6 +90,7 @@ AUTH_PASSWORD_VALIDATORS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "nublet.web.api.views.locked_out"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 

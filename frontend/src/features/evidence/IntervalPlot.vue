@@ -7,9 +7,9 @@ import type { TestEvidence } from './model'
 const props = defineProps<{ test: TestEvidence; title: string; behind: string | null }>()
 defineEmits<{ open: [system: string] }>()
 
-const LEFT = 190
+const LEFT = 225
 const WIDTH = 330
-const ROW = 30
+const ROW = 34
 const at = (grade: number) => LEFT + (WIDTH * place(grade, 0.8, 5.2)) / 100
 const height = computed(() => props.test.systems.length * ROW + 34)
 </script>
@@ -75,17 +75,17 @@ svg {
 }
 .tick {
   fill: var(--quiet);
-  font: 12px var(--mono);
+  font: 14px var(--mono);
   text-anchor: middle;
 }
 .name {
   fill: var(--ink);
-  font-size: 13px;
+  font-size: 16px;
   text-anchor: end;
 }
 .letters {
   fill: var(--ink);
-  font: 13px var(--mono);
+  font: 16px var(--mono);
 }
 .point {
   cursor: pointer;

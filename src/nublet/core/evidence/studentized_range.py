@@ -84,7 +84,7 @@ def studentized_range_sf(q: ArrayLike, *, k: int, df: float) -> FloatArray:
 
     Examples
     --------
-    >>> float(studentized_range_sf(3.877676, k=3, df=10).round(4))
+    >>> float(studentized_range_sf(3.877, k=3, df=10).round(3))
     0.05
     """
     if k < 2 or df < 1:

@@ -248,6 +248,8 @@ def _score(
             known += share * points
         else:
             per_criterion[criterion.id] = None
+            if share == 0:
+                continue
             unknown.append(criterion.id)
             unknown_weight += share
             drawn_unknown += share * _stream(seed, f"unknown {criterion.id}").uniform(

@@ -25,6 +25,16 @@ def front_end(request: HttpRequest) -> HttpResponse:
     return response
 
 
+def locked_out(request: HttpRequest, *_: object, **__: object) -> JsonResponse:
+    """After too many wrong passwords for one name from one address."""
+    detail = "Too many wrong tries for this sign-in name. Wait a quarter of an hour and try again."
+    return JsonResponse(
+        problem(429, code="locked_out", detail=detail, field="password"),
+        status=429,
+        content_type="application/problem+json",
+    )
+
+
 def no_such_address(request: HttpRequest) -> JsonResponse:
     """Any API address that does not exist."""
     return JsonResponse(

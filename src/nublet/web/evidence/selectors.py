@@ -92,7 +92,7 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
     analysis = _analyse(readings, look, names)
     at_look = [reading for reading in readings if reading.look == look]
     choices = _species_choices(analysis)
-    tests = _tests_on(analysis, species)
+    tests = _in_protocol_order(_tests_on(analysis, species), list(names))
     keepers = sorted(
         Person.objects.filter(readings__spot__panel__trial=trial)
         .exclude(role="judge")
@@ -174,6 +174,10 @@ def _analyse(readings: list[Reading], look: str, test_names: dict[str, str]) -> 
 
 def _species_choices(analysis: Analysis) -> tuple[str, ...]:
     return tuple(dict.fromkeys(test.species for test in reversed(analysis.tests)))
+
+
+def _in_protocol_order(tests: tuple[TestEvidence, ...], order: list[str]) -> tuple[TestEvidence, ...]:
+    return tuple(sorted(tests, key=lambda test: order.index(test.test)))
 
 
 def _tests_on(analysis: Analysis, species: str) -> tuple[TestEvidence, ...]:

@@ -9,7 +9,7 @@ from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
-from rest_framework import exceptions, serializers, status
+from rest_framework import serializers, status
 from rest_framework.permissions import AllowAny, BasePermission
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -88,10 +88,6 @@ class SessionView(APIView):
             username=form.validated_data["username"].strip().lower(),
             password=form.validated_data["password"],
         )
-        if getattr(request._request, "axes_locked_out", False):
-            raise exceptions.Throttled(
-                detail="Too many wrong tries. Wait a quarter of an hour, or ask an owner."
-            )
         if not isinstance(person, Person):
             raise WrongPasswordError(
                 "Sign-in name and password do not belong together. Check both and try again.",

@@ -1,0 +1,88 @@
+"""Build-ups and the simulated shop."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from nublet.core.design.blocks import Board, allocate_panels
+from nublet.core.design.layout import PanelSize
+from nublet.core.errors import BuildUpError
+from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
+from nublet.core.materials.families import FAMILIES
+from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.core.simulation.shop import simulate_grades, true_grade
+
+TUNG = BuildUp(name="Marrowby Tung", family="pure-drying-oil", coats=4)
+SATIN = BuildUp(name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
+
+
+@pytest.mark.parametrize(
+    ("build_ups", "field", "says"),
+    [
+        ([CONTROL, TUNG], "build_ups", "at least 2"),
+        ([TUNG, BuildUp(name="marrowby  tung", family="wax", coats=1)], "build_ups.1.name", "Two build-ups"),
+        ([TUNG, BuildUp(name=" ", family="wax", coats=1)], "build_ups.1.name", "a name"),
+        ([TUNG, BuildUp(name="B", family="paint", coats=1)], "build_ups.1.family", "not a finish family"),
+        ([TUNG, BuildUp(name="B", family="wax", coats=0)], "build_ups.1.coats", "0 coats"),
+        ([TUNG, BuildUp(name="B", family="wax", coats=21)], "build_ups.1.coats", "21 coats"),
+    ],
+)
+def test_unusable_build_ups(build_ups: list[BuildUp], field: str, says: str) -> None:
+    with pytest.raises(BuildUpError, match=says) as refused:
+        check_build_ups(build_ups)
+    assert refused.value.field == field
+
+
+def test_usable_build_ups() -> None:
+    check_build_ups([CONTROL, TUNG, SATIN])
+
+
+@pytest.mark.parametrize(
+    ("text", "revealed"),
+    [
+        ("Saloon tables", None),
+        ("Marrowby against the rest", "Marrowby Tung"),
+        ("is skarn  waterborne SATIN any good", "Skarn Waterborne Satin"),
+        ("Bare control", None),
+        ("Tungsten lamps", None),
+    ],
+)
+def test_names_that_break_the_blind(text: str, revealed: str | None) -> None:
+    assert revealed_build_up(text, [CONTROL, TUNG, SATIN]) == revealed
+
+
+def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
+    design = allocate_panels(
+        ["Bare control", "Marrowby Tung"],
+        [Board(id="b1", species="larch"), Board(id="b2", species="beech")],
+        TABLE_BASICS.exposures,
+        size=PanelSize(length_mm=400, width_mm=150),
+        seed=1,
+    )
+    make = lambda: simulate_grades(  # noqa: E731
+        design.panels,
+        {"Bare control": None, "Marrowby Tung": "pure-drying-oil"},
+        TABLE_BASICS.exposures,
+        TABLE_BASICS.looks,
+        ["Nell", "Imara"],
+        rng=np.random.default_rng(5),
+    )
+    grades = make()
+    assert grades == make()
+    assert len(grades) == 4 * 6 * 2 * 2
+    assert {g.grade for g in grades} <= {1.0, 2.0, 3.0, 4.0, 5.0}
+    lifted = np.mean([g.grade for g in grades if g.look == "lifted"])
+    assert lifted < np.mean([g.grade for g in grades if g.look == "24h"])
+
+
+def test_any_finish_beats_bare_wood_on_water() -> None:
+    water = TABLE_BASICS.exposure("water-6h")
+    assert all(true_grade(family, water) > true_grade(None, water) for family in FAMILIES)
+
+
+def test_protocols_know_their_parts() -> None:
+    assert TABLE_BASICS.look("24h").after_min == 1440
+    for ask in (TABLE_BASICS.look, TABLE_BASICS.exposure):
+        with pytest.raises(KeyError):
+            ask("nothing")

@@ -1,0 +1,100 @@
+"""People, a shop, and a small trial."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from rest_framework.test import APIClient
+
+from nublet.web.bench.actions import BenchEntry, enter_reading
+from nublet.web.people.actions import add_person, open_shop
+from nublet.web.people.models import Person
+from nublet.web.trials.actions import add_build_up, create_trial, draw_design
+from nublet.web.trials.models import Trial, TrialPanel
+
+PASSWORD = "a-long-enough-one"
+SECRETS = ("Marrowby", "Skarn", "Bare control", "pure-drying-oil", "waterborne-clear", "Beech 1", "Beech 2")
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings: Any) -> None:
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def owner(db: None) -> Person:
+    return open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
+
+
+@pytest.fixture
+def tester(owner: Person) -> Person:
+    return add_person(owner, username="wren", display_name="Wren", role="tester", password=PASSWORD)
+
+
+@pytest.fixture
+def judge(owner: Person) -> Person:
+    return add_person(owner, username="imara", display_name="Imara", role="judge", password=PASSWORD)
+
+
+@pytest.fixture
+def stranger(db: None) -> Person:
+    """The owner of another shop."""
+    return open_shop(shop_name="Other Yard", username="other", display_name="Other", password=PASSWORD)
+
+
+@pytest.fixture
+def draft(owner: Person, judge: Person) -> Trial:
+    """A trial with two candidates and no design."""
+    trial = create_trial(
+        owner,
+        name="Saloon tables",
+        question="Which one lasts?",
+        uses=["dining-table"],
+        species=["beech"],
+        boards_per_species=3,
+        judges=[judge.pk],
+    )
+    add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
+    add_build_up(owner, trial.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
+    return trial
+
+
+@pytest.fixture
+def designed(owner: Person, draft: Trial) -> Trial:
+    return draw_design(owner, draft.pk, seed=11)
+
+
+GRADES = {"Bare control": (1, 2, 1), "Marrowby Tung": (3, 4, 3), "Skarn Waterborne Satin": (5, 4, 5)}
+
+
+@pytest.fixture
+def graded(designed: Trial, judge: Person) -> Trial:
+    """All panels graded at 24 h; every exposure of a panel alike, by build-up and board."""
+    for panel in TrialPanel.objects.filter(trial=designed).select_related("build_up", "board"):
+        grade = GRADES[panel.build_up.name][int(panel.board.name[-1]) - 1]
+        for spot in panel.spots.all():
+            grade_spot(judge, designed, panel.code, spot.exposure, grade)
+    return designed
+
+
+def grade_spot(judge: Person, trial: Trial, panel: str, exposure: str, grade: float) -> None:
+    entry = BenchEntry(
+        client_id=uuid4(), panel=panel, exposure=exposure, look="24h", kind="grade", grade=grade
+    )
+    enter_reading(judge, trial.pk, entry)
+
+
+@pytest.fixture
+def client_of() -> Callable[[Person | None], APIClient]:
+    """A client signed in as someone, or as nobody."""
+
+    def make(person: Person | None) -> APIClient:
+        client = APIClient()
+        if person is not None:
+            client.force_login(person)
+        return client
+
+    return make

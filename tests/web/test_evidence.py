@@ -1,0 +1,153 @@
+"""Evidence, ranking and export over stored readings; the demo; and the contract."""
+
+from __future__ import annotations
+
+import io
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+from rest_framework.test import APIClient
+
+from nublet.core.evidence.analysis import analyse
+from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.formats.readings_csv import read_readings
+from nublet.web.bench.demo import DEMO_SHOP, load_demo
+from nublet.web.bench.models import Reading
+from nublet.web.evidence.selectors import weigh_evidence
+from nublet.web.people.models import Person
+from nublet.web.trials.models import Trial, TrialPanel
+from tests.web.conftest import grade_spot
+
+Client = Callable[[Person | None], APIClient]
+
+
+def test_means_intervals_and_pairs_are_the_cores(client_of: Client, owner: Person, graded: Trial) -> None:
+    shown = client_of(owner).get(f"/api/trials/{graded.pk}/evidence").json()
+    assert [test["test"] for test in shown["tests"]] == [e.id for e in TABLE_BASICS.exposures]
+    wine = next(test for test in shown["tests"] if test["test"] == "wine-1h")
+    assert {row["system"]: row["mean"] for row in wine["systems"]} == pytest.approx(
+        {"Skarn Waterborne Satin": 14 / 3, "Marrowby Tung": 10 / 3, "Bare control": 4 / 3}
+    )
+    assert wine["residual_df"] == 4
+    assert len(wine["pairs"]) == 3
+    assert (shown["n_boards"], shown["judges"], shown["n_readings"]) == (3, ["Imara"], 54)
+    assert {check["check"] for check in shown["checks"]} >= {"blind", "control", "replicates"}
+    assert shown["headline"]["trust"].endswith("checks hold.")
+
+
+def test_export_reads_back_to_the_same_numbers(client_of: Client, owner: Person, graded: Trial) -> None:
+    response = client_of(owner).get(f"/api/trials/{graded.pk}/readings.csv")
+    assert response["Content-Disposition"] == 'attachment; filename="saloon-tables-readings.csv"'
+    readings = read_readings(io.StringIO(response.content.decode(), newline=""))
+    from_csv = analyse(readings, look="24h", control="Bare control").tests
+    assert {t.test: t.systems for t in from_csv} == {t.test: t.systems for t in weigh_evidence(graded).tests}
+    assert {t.test: t.pairs for t in from_csv} == {t.test: t.pairs for t in weigh_evidence(graded).tests}
+
+
+def test_the_readings_behind_a_point_with_their_history(
+    client_of: Client, owner: Person, judge: Person, graded: Trial, django_assert_num_queries: Any
+) -> None:
+    panel = TrialPanel.objects.filter(trial=graded, build_up__name="Marrowby Tung").order_by("board")[0]
+    grade_spot(judge, graded, panel.code, "wine-1h", 2)
+    address = f"/api/trials/{graded.pk}/evidence/readings"
+    rows = client_of(owner).get(address, {"test": "wine-1h", "system": "Marrowby Tung"}).json()
+    assert [(row["board"], row["grade"]) for row in rows] == [("Beech 1", 2), ("Beech 2", 4), ("Beech 3", 3)]
+    assert [entry["grade"] for entry in rows[0]["entries"]] == [3, 2]
+    assert rows[0]["panel"] == panel.code
+
+
+def test_ranking_for_a_dining_table(client_of: Client, owner: Person, graded: Trial) -> None:
+    address = f"/api/trials/{graded.pk}/ranking"
+    shown = client_of(owner).get(address, {"use": "dining-table"}).json()
+    assert [row["system"] for row in shown["systems"]] == ["Skarn Waterborne Satin", "Marrowby Tung"]
+    assert shown["says"][0].startswith("For a dining table, ")
+    assert shown == client_of(owner).get(address, {"use": "dining-table"}).json()
+    other = client_of(owner).get(address, {"use": "dining-table", "weights": "repair:0,water:80"}).json()
+    assert {c["id"]: c["weight"] for c in other["profile"]["criteria"]}["water"] == 80
+    assert not any("repair" in says for says in other["says"])
+
+
+@pytest.mark.parametrize(
+    ("query", "field"),
+    [
+        ({"use": "spaceship"}, "use"),
+        ({}, "use"),
+        ({"use": "dining-table", "weights": "heat"}, "weights"),
+        ({"use": "dining-table", "weights": "charm:3"}, "weights.charm"),
+        ({"use": "dining-table", "weights": "heat:nan"}, "weights.heat"),
+        ({"use": "dining-table", "species": "elm"}, "species"),
+    ],
+)
+def test_rankings_that_cannot_be(
+    client_of: Client, owner: Person, graded: Trial, query: dict[str, str], field: str
+) -> None:
+    response = client_of(owner).get(f"/api/trials/{graded.pk}/ranking", query)
+    assert (response.status_code, response.json()["field"]) == (400, field)
+
+
+@pytest.mark.parametrize("page", ["evidence", "ranking?use=dining-table"])
+def test_nothing_graded_yet_says_what_to_do(
+    client_of: Client, owner: Person, designed: Trial, page: str
+) -> None:
+    response = client_of(owner).get(f"/api/trials/{designed.pk}/{page}")
+    assert response.status_code == 400
+    assert "Grade panels under Read" in response.json()["detail"]
+
+
+def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
+    with django_assert_num_queries(2):
+        weigh_evidence(graded)
+
+
+def test_the_blind_check_sees_a_keeper_who_grades(graded: Trial, owner: Person) -> None:
+    graded.judges.add(owner)
+    panel = TrialPanel.objects.filter(trial=graded)[0]
+    grade_spot(owner, graded, panel.code, "wine-1h", 3)
+    check = {c.check: c for c in weigh_evidence(graded).checks}["blind"]
+    assert check.level == "warn"
+    assert check.says.startswith("Nell graded")
+
+
+def test_the_demo_is_what_it_says_and_is_loaded_once(db: None, client_of: Client) -> None:
+    assert load_demo()
+    assert not load_demo()
+    nell = Person.objects.get(username="nell")
+    assert nell.shop.name == DEMO_SHOP
+    shown = {item["trial"]["name"]: item for item in client_of(nell).get("/api/trials").json()}
+    saloon, counter = shown["Saloon tables"], shown["Buffet counter"]
+    for item in (saloon, counter):
+        assert (item["n_build_ups"], item["n_panels"]) == (6, 56)
+        assert item["trial"]["is_simulated"]
+        assert len(item["trial"]["judges"]) == 3
+    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 6 * 2 * 3
+    assert 0.5 < counter["n_graded"] / counter["n_expected"] < 1
+    first = [float(g or 0) for g in Reading.objects.order_by("pk").values_list("grade", flat=True)[:200]]
+    assert len(set(first)) == 5
+    ranking = client_of(nell).get(f"/api/trials/{saloon['trial']['id']}/ranking?use=dining-table").json()
+    assert ranking["systems"][-1]["p_best"] < 0.01 < ranking["systems"][0]["p_best"]
+
+
+def test_the_committed_openapi_document_is_the_one_that_is_served(tmp_path: Path) -> None:
+    """After a change of contract make it anew (CONTRIBUTING.md); the diff shows what changed."""
+    made = tmp_path / "openapi.json"
+    call_command("spectacular", "--format", "openapi-json", "--file", str(made), "--fail-on-warn")
+    committed = Path(__file__).parents[2] / "docs" / "openapi.json"
+    assert json.loads(made.read_text()) == json.loads(committed.read_text())
+
+
+def test_no_model_has_changed_without_its_migration(db: None) -> None:
+    call_command("makemigrations", "--check", "--dry-run", verbosity=0)
+
+
+def test_the_front_end_and_the_health_page(client_of: Client, db: None) -> None:
+    client = client_of(None)
+    page = client.get("/trials/3/evidence")
+    assert page.status_code == 200
+    assert b'<div id="app">' in page.content
+    assert "default-src 'self'" in page["Content-Security-Policy"]
+    assert "csrftoken" in page.cookies
+    assert client.get("/healthz").json() == {"status": "ok"}

@@ -1,0 +1,89 @@
+"""One row for each route and method: who gets which answer. A route that is not here fails the last test."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from rest_framework.test import APIClient
+
+from nublet.web.people.models import Person
+from nublet.web.trials.models import Trial
+from nublet.web.urls import api_routes
+
+# route, method, body, then the answer to: nobody, judge, tester, owner, another shop's owner
+TABLE = [
+    ("session", "get", None, 401, 200, 200, 200, 200),
+    ("people", "get", None, 401, 403, 200, 200, 200),
+    ("people", "post", {}, 401, 403, 403, 400, 400),
+    ("reference", "get", None, 401, 403, 200, 200, 200),
+    ("trials", "get", None, 401, 403, 200, 200, 200),
+    ("trials", "post", {}, 401, 403, 400, 400, 400),
+    ("trials/{id}", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}", "patch", {"question": "Why?"}, 401, 403, 200, 200, 404),
+    ("trials/{id}/build-ups", "post", {"name": "X", "family": "wax", "coats": 1}, 401, 403, 409, 409, 404),
+    ("trials/{id}/build-ups/{b}", "put", {"name": "X", "family": "wax", "coats": 1}, 401, 403, 409, 409, 404),
+    ("trials/{id}/build-ups/{b}", "delete", None, 401, 403, 409, 409, 404),
+    ("trials/{id}/design", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/design", "post", {}, 401, 403, 409, 409, 404),
+    ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/readings.csv", "get", None, 401, 403, 200, 200, 404),
+    ("judging", "get", None, 401, 200, 200, 200, 200),
+    # The trial's one judge is Imara: to everybody else it is not there to grade.
+    ("judging/{id}/looks/24h", "get", None, 401, 200, 404, 404, 404),
+    ("judging/{id}/entries", "post", {}, 401, 400, 400, 400, 400),
+]
+
+
+@pytest.mark.parametrize(("route", "method", "body", "nobody", "judged", "tested", "owned", "foreign"), TABLE)
+def test_who_gets_which_answer(
+    client_of: Callable[[Person | None], APIClient],
+    graded: Trial,
+    owner: Person,
+    tester: Person,
+    judge: Person,
+    stranger: Person,
+    route: str,
+    method: str,
+    body: dict[str, object] | None,
+    nobody: int,
+    judged: int,
+    tested: int,
+    owned: int,
+    foreign: int,
+) -> None:
+    candidate = graded.build_ups.filter(is_control=False)[0]
+    address = "/api/" + route.format(id=graded.pk, b=candidate.pk)
+    for person, expected in (
+        (None, nobody),
+        (judge, judged),
+        (tester, tested),
+        (owner, owned),
+        (stranger, foreign),
+    ):
+        response = getattr(client_of(person), method)(address, body, format="json")
+        assert response.status_code == expected, (person, response.content)
+        if expected >= 400:
+            problem = response.json()
+            assert response["Content-Type"] == "application/problem+json"
+            assert problem["status"] == expected
+            assert len(problem["detail"]) > 10
+
+
+def test_every_route_stands_in_the_table() -> None:
+    def shape(route: str) -> str:
+        return route.split("?")[0].replace("{id}", "*").replace("{b}", "*").replace("/24h", "/*")
+
+    def pattern(route: str) -> str:
+        return "/".join("*" if part.startswith("<") else part for part in route.split("/"))
+
+    tabled = {shape(row[0]) for row in TABLE}
+    assert {pattern(str(route.pattern)) for route in api_routes} == tabled
+
+
+def test_an_address_that_does_not_exist(client_of: Callable[[Person | None], APIClient]) -> None:
+    response = client_of(None).get("/api/nothing/here")
+    assert response.status_code == 404
+    assert response.json()["detail"] == "There is nothing at /api/nothing/here."

@@ -1,0 +1,234 @@
+"""Actions on people and trials: the effect, the refusal, one audit entry, and nothing changed on failure."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.core.exceptions import PermissionDenied
+from django.test.utils import CaptureQueriesContext
+from rest_framework.test import APIClient
+
+from nublet.core.errors import NubletError
+from nublet.web.people.actions import add_person
+from nublet.web.people.models import AuditEntry, Person
+from nublet.web.trials import actions
+from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
+from nublet.web.trials.selectors import summarise_trials
+from tests.web.conftest import PASSWORD
+
+Client = Callable[[Person | None], APIClient]
+
+
+def audit() -> list[str]:
+    return list(AuditEntry.objects.order_by("pk").values_list("action", flat=True))
+
+
+def test_sign_in_and_out(client_of: Client, owner: Person) -> None:
+    client = client_of(None)
+    wrong = client.post("/api/session", {"username": "nell", "password": "guess"}, format="json")
+    assert (wrong.status_code, wrong.json()["code"]) == (400, "wrong_password")
+    signed = client.post("/api/session", {"username": " Nell ", "password": PASSWORD}, format="json")
+    assert signed.json() == {
+        "id": owner.pk,
+        "username": "nell",
+        "display_name": "Nell",
+        "role": "owner",
+        "shop": "Tarn Yard",
+        "keeps_key": True,
+    }
+    assert client.get("/api/session").status_code == 200
+    assert client.delete("/api/session").status_code == 204
+    assert client.get("/api/session").json()["code"] == "signed_out"
+
+
+def test_many_wrong_passwords_lock_the_name(client_of: Client, owner: Person) -> None:
+    client = client_of(None)
+    for _ in range(10):
+        client.post("/api/session", {"username": "nell", "password": "guess"}, format="json")
+    locked = client.post("/api/session", {"username": "nell", "password": PASSWORD}, format="json")
+    assert locked.status_code == 429
+    assert "Too many wrong tries" in locked.json()["detail"]
+
+
+def test_a_foreign_page_cannot_write(owner: Person) -> None:
+    client = APIClient(enforce_csrf_checks=True)
+    client.force_login(owner)
+    response = client.post("/api/trials", {"name": "X"}, format="json")
+    assert (response.status_code, "Reload it" in response.json()["detail"]) == (403, True)
+    assert not Trial.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"username": "nell"}, "username"),
+        ({"display_name": "Nell "}, "display_name"),
+        ({"password": "short"}, "password"),
+        ({"username": "two words"}, "username"),
+        ({"role": "boss"}, "role"),
+    ],
+)
+def test_people_who_cannot_be_added(
+    client_of: Client, owner: Person, change: dict[str, str], field: str
+) -> None:
+    body = {"username": "imara", "display_name": "Imara", "role": "judge", "password": PASSWORD, **change}
+    response = client_of(owner).post("/api/people", body, format="json")
+    assert (response.status_code, response.json()["field"]) == (400, field)
+    assert Person.objects.count() == 1
+
+
+def test_adding_people_is_for_owners(owner: Person, tester: Person) -> None:
+    with pytest.raises(PermissionDenied):
+        add_person(tester, username="x", display_name="X", role="owner", password=PASSWORD)
+    assert audit() == ["open_shop", "add_person"]
+
+
+def test_a_trial_is_made_with_its_control_and_all_people_as_judges(client_of: Client, owner: Person) -> None:
+    response = client_of(owner).post("/api/trials", {"name": "  Luggage   racks "}, format="json")
+    made = response.json()["trial"]
+    assert response.status_code == 201
+    assert made["name"] == "Luggage racks"
+    assert [(b["name"], b["is_control"]) for b in made["build_ups"]] == [("Bare control", True)]
+    assert [judge["id"] for judge in made["judges"]] == [owner.pk]
+    assert audit() == ["open_shop", "create_trial"]
+
+
+@pytest.mark.parametrize(
+    ("fields", "field"),
+    [
+        ({"name": " "}, "name"),
+        ({"name": "Saloon tables"}, "name"),
+        ({"name": "X", "species": ["oak-of-no-such-kind"]}, "species"),
+        ({"name": "X", "uses": ["spaceship"]}, "uses"),
+        ({"name": "X", "protocol": "none"}, "protocol"),
+        ({"name": "X", "boards_per_species": 31}, "boards_per_species"),
+        ({"name": "X", "judges": [999999]}, "judges"),
+        ({"name": "X", "judges": []}, "judges"),
+    ],
+)
+def test_a_trial_that_cannot_be_made_leaves_nothing(
+    client_of: Client, owner: Person, draft: Trial, fields: dict[str, Any], field: str
+) -> None:
+    before = audit()
+    response = client_of(owner).post("/api/trials", fields, format="json")
+    assert (response.status_code, response.json()["field"]) == (400, field)
+    assert Trial.objects.count() == 1
+    assert audit() == before
+
+
+def test_a_design_carries_every_build_up_on_every_board(
+    client_of: Client, owner: Person, draft: Trial
+) -> None:
+    response = client_of(owner).post(f"/api/trials/{draft.pk}/design", {"seed": 11}, format="json")
+    assert response.status_code == 201
+    shown = response.json()
+    assert [board["name"] for board in shown["boards"]] == ["Beech 1", "Beech 2", "Beech 3"]
+    for board in shown["boards"]:
+        assert {p["build_up"]["name"] for p in board["panels"]} == {
+            "Bare control",
+            "Marrowby Tung",
+            "Skarn Waterborne Satin",
+        }
+        assert all(len(p["spots"]) == 6 for p in board["panels"])
+    again = client_of(owner).post(f"/api/trials/{draft.pk}/design", {"seed": 11}, format="json").json()
+    assert again["fingerprint"] == shown["fingerprint"]
+    assert TrialPanel.objects.count() == 9
+    assert audit()[-3:] == ["draw_design", "discard_design", "draw_design"]
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"boards_per_species": 0}, "boards"),
+        ({"species": []}, "boards"),
+        ({"panel_length_mm": 200}, "panel_length_mm"),
+        ({"panel_width_mm": 100}, "panel_width_mm"),
+    ],
+)
+def test_an_impossible_design_is_refused_and_nothing_written_by_half(
+    client_of: Client, owner: Person, draft: Trial, change: dict[str, Any], field: str
+) -> None:
+    client = client_of(owner)
+    assert client.patch(f"/api/trials/{draft.pk}", change, format="json").status_code == 200
+    before = audit()
+    response = client.post(f"/api/trials/{draft.pk}/design", {}, format="json")
+    assert (response.status_code, response.json()["field"]) == (400, field)
+    assert not TrialPanel.objects.exists()
+    assert not draft.boards.exists()
+    assert audit() == before
+
+
+def test_a_trial_without_candidates_has_no_design(owner: Person) -> None:
+    trial = actions.create_trial(owner, name="Empty", species=["elm"])
+    with pytest.raises(NubletError, match="at least 1 build-ups"):
+        actions.draw_design(owner, trial.pk)
+
+
+def test_a_change_of_shape_discards_an_ungraded_design(owner: Person, designed: Trial) -> None:
+    actions.update_trial(owner, designed.pk, question="Reworded", panel_length_mm=400)
+    designed.refresh_from_db()
+    assert designed.fingerprint
+    actions.update_trial(owner, designed.pk, boards_per_species=5)
+    designed.refresh_from_db()
+    assert (designed.fingerprint, TrialSpot.objects.count()) == ("", 0)
+    assert "discard_design" in audit()
+
+
+def test_once_graded_the_comparison_stands(
+    client_of: Client, owner: Person, graded: Trial, judge: Person
+) -> None:
+    client, before = client_of(owner), audit()
+    row = graded.build_ups.filter(is_control=False)[0]
+    body = {"name": "New", "family": "wax", "coats": 1}
+    for response in (
+        client.patch(f"/api/trials/{graded.pk}", {"species": ["elm"]}, format="json"),
+        client.patch(f"/api/trials/{graded.pk}", {"judges": [owner.pk]}, format="json"),
+        client.post(f"/api/trials/{graded.pk}/build-ups", body, format="json"),
+        client.put(f"/api/trials/{graded.pk}/build-ups/{row.pk}", body, format="json"),
+        client.delete(f"/api/trials/{graded.pk}/build-ups/{row.pk}"),
+        client.post(f"/api/trials/{graded.pk}/design", {}, format="json"),
+    ):
+        assert (response.status_code, response.json()["code"]) == (409, "conflict")
+    assert audit() == before
+    assert TrialPanel.objects.filter(trial=graded).count() == 9
+
+
+def test_build_ups_are_changed_and_removed_but_never_the_control(owner: Person, draft: Trial) -> None:
+    tung, control = draft.build_ups.get(name="Marrowby Tung"), draft.build_ups.get(is_control=True)
+    actions.change_build_up(owner, draft.pk, tung.pk, name="Marrowby Tung", family="pure-drying-oil", coats=2)
+    tung.refresh_from_db()
+    assert tung.coats == 2
+    actions.remove_build_up(owner, draft.pk, tung.pk)
+    assert set(draft.build_ups.values_list("name", flat=True)) == {"Bare control", "Skarn Waterborne Satin"}
+    with pytest.raises(NubletError, match="bare control"):
+        actions.remove_build_up(owner, draft.pk, control.pk)
+
+
+def test_judges_cannot_change_a_trial_by_any_door(judge: Person, draft: Trial) -> None:
+    with pytest.raises(PermissionDenied):
+        actions.update_trial(judge, draft.pk, name="Mine")
+    with pytest.raises(PermissionDenied):
+        actions.create_trial(judge, name="Mine")
+
+
+def test_the_list_needs_the_same_queries_for_one_trial_as_for_many(
+    django_assert_num_queries: Any, owner: Person, graded: Trial
+) -> None:
+    with django_assert_num_queries(5) as context:
+        (one,) = summarise_trials(owner)
+    assert isinstance(context, CaptureQueriesContext)
+    assert (one.n_build_ups, one.n_panels, one.n_graded, one.n_expected) == (2, 9, 54, 108)
+    assert one.stages == {
+        "question": "done",
+        "candidates": "done",
+        "design": "done",
+        "read": "under_way",
+        "evidence": "under_way",
+        "ranking": "under_way",
+    }
+    for number in range(5):
+        actions.create_trial(owner, name=f"Trial {number}")
+    with django_assert_num_queries(5):
+        assert len(summarise_trials(owner)) == 6
