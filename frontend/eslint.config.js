@@ -8,5 +8,6 @@ export default tseslint.config(
   ...pluginVue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
   { rules: { 'vue/multi-word-component-names': 'off' } },
+  { files: ['**/*.test.ts'], rules: { '@typescript-eslint/no-non-null-assertion': 'off' } },
   prettier,
 )

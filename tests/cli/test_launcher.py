@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import socket
 import stat
 from pathlib import Path
@@ -33,7 +34,7 @@ def test_as_root_it_installs_what_is_missing_and_only_that(monkeypatch: pytest.M
         return ""
 
     monkeypatch.setattr(os, "geteuid", lambda: 0)
-    monkeypatch.setattr(machine.shutil, "which", lambda name: f"/usr/bin/{name}")
+    monkeypatch.setattr(shutil, "which", lambda name: f"/usr/bin/{name}")
     monkeypatch.setattr(machine, "run", fake_run)
     machine.ensure_packages(
         tuple(
@@ -48,7 +49,7 @@ def test_as_root_it_installs_what_is_missing_and_only_that(monkeypatch: pytest.M
 
 @pytest.mark.parametrize(("version", "is_fine"), [("v18.20.0", False), ("v20.11.1", True), ("v24.0.0", True)])
 def test_node_must_be_new_enough(monkeypatch: pytest.MonkeyPatch, version: str, is_fine: bool) -> None:
-    monkeypatch.setattr(machine.shutil, "which", lambda name: f"/usr/bin/{name}")
+    monkeypatch.setattr(shutil, "which", lambda name: f"/usr/bin/{name}")
     monkeypatch.setattr(machine, "run", lambda command: version)
     if is_fine:
         machine.ensure_node()

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nublet.core.design.blocks import Board, allocate_panels, shuffle_read_order
+from nublet.core.design.blocks import Board, Design, allocate_panels, shuffle_read_order
 from nublet.core.design.codes import CODE_DIGITS, CODE_LETTERS, draw_codes
 from nublet.core.design.layout import PanelSize
 from nublet.core.errors import DesignError
@@ -47,9 +47,9 @@ def test_every_board_carries_every_system_once(n_systems: int, n_boards: int, se
 
 
 def test_same_seed_same_design_and_another_seed_another() -> None:
-    make = lambda seed: allocate_panels(  # noqa: E731
-        systems(7), boards(4), TABLE_BASICS.exposures, size=SIZE, seed=seed
-    )
+    def make(seed: int) -> Design:
+        return allocate_panels(systems(7), boards(4), TABLE_BASICS.exposures, size=SIZE, seed=seed)
+
     assert make(7) == make(7)
     assert make(7).fingerprint != make(8).fingerprint
     assert [p.build_up for p in make(7).panels] != [p.build_up for p in make(8).panels]

@@ -37,7 +37,7 @@ def test_a_lenient_judge_of_some_panels_lifts_nobody() -> None:
 
 
 def test_missing_grades_are_left_out_and_said() -> None:
-    table = {**TABLE, "A": [5, None, 5, 4]}
+    table: dict[str, list[float | None]] = {**TABLE, "A": [5, None, 5, 4]}
     found = analyse(block_readings(table))
     assert found.tests[0].fit is not None
     assert found.tests[0].fit.n_panels == 11
@@ -174,7 +174,9 @@ def test_the_blind_check_names_who_keeps_the_key() -> None:
 
 def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:
     rng = np.random.default_rng(0)
-    near = {name: [4 + d + rng.normal(0, 0.2) for d in (0, 0.1, 0.2, 0)] for name in ("A", "B")}
+    near: dict[str, list[float | None]] = {
+        name: [4 + d + rng.normal(0, 0.2) for d in (0, 0.1, 0.2, 0)] for name in ("A", "B")
+    }
     table: dict[str, list[float | None]] = {**near, "C": [2.0, 2.3, 2.1, 2.2], "control": [1.2, 1, 1.3, 1.1]}
     found = analyse(block_readings(table))
     headline = say_headline(found.tests, found.checks, control="control", test_names={"water": "Water 6 h"})

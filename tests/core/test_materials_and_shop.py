@@ -11,7 +11,7 @@ from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
 from nublet.core.materials.families import FAMILIES
 from nublet.core.protocols.exposures import TABLE_BASICS
-from nublet.core.simulation.shop import simulate_grades, true_grade
+from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
 
 TUNG = BuildUp(name="Marrowby Tung", family="pure-drying-oil", coats=4)
 SATIN = BuildUp(name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
@@ -60,14 +60,17 @@ def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
         size=PanelSize(length_mm=400, width_mm=150),
         seed=1,
     )
-    make = lambda: simulate_grades(  # noqa: E731
-        design.panels,
-        {"Bare control": None, "Marrowby Tung": "pure-drying-oil"},
-        TABLE_BASICS.exposures,
-        TABLE_BASICS.looks,
-        ["Nell", "Imara"],
-        rng=np.random.default_rng(5),
-    )
+
+    def make() -> list[SimulatedGrade]:
+        return simulate_grades(
+            design.panels,
+            {"Bare control": None, "Marrowby Tung": "pure-drying-oil"},
+            TABLE_BASICS.exposures,
+            TABLE_BASICS.looks,
+            ["Nell", "Imara"],
+            rng=np.random.default_rng(5),
+        )
+
     grades = make()
     assert grades == make()
     assert len(grades) == 4 * 6 * 2 * 2

@@ -96,7 +96,7 @@ def test_codes_tell_capitals_apart(bench: Callable[..., Any], designed: Trial) -
 
 def test_the_database_itself_refuses_a_grade_off_the_scale(graded: Trial) -> None:
     reading = Reading.objects.all()[0]
-    reading.grade = 9  # type: ignore[assignment]
+    reading.grade = 9
     with pytest.raises(IntegrityError), transaction.atomic():
         reading.save()
 

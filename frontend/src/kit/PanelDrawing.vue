@@ -35,8 +35,9 @@ const unit = computed(() => (props.lengthMm / 400) * (props.textScale ?? 1))
 const holdsLabel = (spot: DrawnSpot) => spot.diameter_mm > 60
 
 function nameOf(spot: DrawnSpot): string {
-  const grade = spot.grade == null ? 'not graded' : `grade ${gradeText(spot.grade)}`
-  return `${spot.label}, ${grade}${spot.note ? ', with a note' : ''}`
+  // What is seen comes first and unbroken, so that a voice command can say it.
+  const grade = spot.grade == null ? ', not graded' : ` ${gradeText(spot.grade)}`
+  return `${spot.label}${grade}${spot.note ? ', with a note' : ''}`
 }
 </script>
 

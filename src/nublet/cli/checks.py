@@ -35,7 +35,8 @@ def run_checks(only: Sequence[str] | None, rest: Sequence[str]) -> int:
     began = time.monotonic()
     ensure_packages(SERVER_NEEDS + BROWSER_NEEDS)
     ensure_python(for_tests=True)
-    if {"lint", "types", "frontend"} & set(groups):
+    # The browser tests take their accessibility rules from the front end's packages.
+    if {"lint", "types", "frontend", "browser"} & set(groups):
         ensure_node_modules()
     if {"python", "browser"} & set(groups):
         ensure_front_end()

@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import { woodTone } from '@/kit/wood'
-
-type Panel = Schemas['KeyedPanel']
 
 const open = useOpenTrial()
 const trial = computed(() => open.summary?.trial)
@@ -58,10 +56,6 @@ async function draw(): Promise<void> {
   } finally {
     isBusy.value = false
   }
-}
-
-function describe(panel: Panel): string {
-  return `Panel ${panel.code}, ${panel.build_up.name}`
 }
 </script>
 
@@ -123,7 +117,6 @@ function describe(panel: Panel): string {
                     background: woodTone(board.species).ground,
                     borderColor: woodTone(board.species).grain,
                   }"
-                  :aria-label="describe(panel)"
                   :aria-pressed="panel.code === shown.panel.code"
                   @click="chosen = panel.code"
                 >

@@ -28,7 +28,7 @@ function nameOf(row: EvidenceRow, index: number): string {
   const interval = cell.ci
     ? `, interval ${cell.ci[0]?.toFixed(1)} to ${cell.ci[1]?.toFixed(1)}`
     : ', no interval'
-  return `${row.system}, ${props.names.get(test.test)}: mean ${cell.mean.toFixed(2)}${interval}. Show the readings.`
+  return `${row.system}, ${props.names.get(test.test)}: mean ${cell.mean.toFixed(1)}${interval}. Show the readings.`
 }
 </script>
 

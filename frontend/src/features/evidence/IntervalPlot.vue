@@ -18,7 +18,7 @@ const height = computed(() => props.test.systems.length * ROW + 34)
   <figure class="plot">
     <figcaption>{{ title }}: least-squares means with 95 % intervals</figcaption>
     <svg
-      :viewBox="`0 0 ${LEFT + WIDTH + 60} ${height}`"
+      :viewBox="`0 0 ${LEFT + WIDTH + 110} ${height}`"
       role="group"
       :aria-label="`Interval plot of ${title}`"
     >
@@ -34,12 +34,11 @@ const height = computed(() => props.test.systems.length * ROW + 34)
         :transform="`translate(0 ${index * ROW + 18})`"
         role="button"
         tabindex="0"
-        :aria-label="`${row.system}: mean ${row.mean.toFixed(2)}. Show the readings.`"
         @click="$emit('open', row.system)"
         @keydown.enter="$emit('open', row.system)"
         @keydown.space.prevent="$emit('open', row.system)"
       >
-        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + 60" :height="ROW" class="hit" />
+        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + 110" :height="ROW" class="hit" />
         <text :x="LEFT - 14" y="5" class="name">{{ row.system }}</text>
         <rect
           v-if="row.ci"
@@ -50,7 +49,7 @@ const height = computed(() => props.test.systems.length * ROW + 34)
           class="interval"
         />
         <line :x1="at(row.mean)" :x2="at(row.mean)" y1="-9" y2="9" class="centre" />
-        <text :x="LEFT + WIDTH + 14" y="5" class="letters">{{ row.letters }}</text>
+        <text :x="LEFT + WIDTH + 14" y="5" class="letters">{{ row.mean.toFixed(2) }} {{ row.letters }}</text>
       </g>
     </svg>
     <p v-if="test.says" class="caution">{{ test.says }}</p>

@@ -20,7 +20,7 @@ function interval(pair: TestEvidence['pairs'][number]): string {
 <template>
   <div>
     <p class="head">{{ title }}: pairs, Tukey-adjusted</p>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="region" :aria-label="`Pairs of ${title}`">
       <table class="plain">
         <thead>
           <tr>

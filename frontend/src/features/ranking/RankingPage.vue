@@ -20,6 +20,7 @@ const uses = computed(
 const use = computed(() => String(route.query.use ?? uses.value[0]?.id ?? ''))
 const species = computed(() => String(route.query.species ?? 'all'))
 const weights = ref<Record<string, number | null>>({})
+const own = ref<Record<string, number>>({})
 const sent = ref('')
 
 const ranking = useLoaded(async () => {
@@ -43,10 +44,15 @@ const names = computed(() => new Map(protocol.value?.exposures.map((item) => [it
 // The first answer brings the profile's own weights.
 watch(found, (now) => {
   if (now && Object.keys(weights.value).length === 0)
-    weights.value = Object.fromEntries(now.profile.criteria.map((item) => [item.id, item.weight]))
+    weights.value = {
+      ...(own.value = Object.fromEntries(now.profile.criteria.map((item) => [item.id, item.weight]))),
+    }
 })
 watch(use, () => ((weights.value = {}), (sent.value = '')))
-watchDebounced(weights, () => (sent.value = weightsQuery(weights.value)), { debounce: 250, deep: true })
+watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.value)), {
+  debounce: 250,
+  deep: true,
+})
 </script>
 
 <template>
@@ -87,7 +93,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value)), { debo
     </StateView>
     <StateView v-else-if="!found" kind="busy" title="Drawing ten thousand times…" />
     <template v-else>
-      <section class="sheet verdict" aria-live="polite" :class="{ busy: isLoading }">
+      <section class="sheet verdict" aria-live="polite" :aria-busy="isLoading">
         <p class="first">{{ found.says[0] }}</p>
         <p v-for="says in found.says.slice(1)" :key="says" class="quiet">{{ says }}</p>
       </section>
@@ -144,9 +150,6 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value)), { debo
 .first {
   font-size: 19px;
   line-height: 1.35;
-}
-.busy {
-  opacity: 0.7;
 }
 .split {
   display: grid;

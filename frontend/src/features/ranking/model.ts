@@ -2,10 +2,13 @@ import type { Schemas } from '@/api/client'
 
 export type Ranking = Schemas['Ranking']
 
-/** The weights that differ from the profile's own, as the server takes them. */
-export function weightsQuery(weights: Readonly<Record<string, number | null>>): string {
+/** The weights that differ from the profile's own, as the server takes them; empty boxes keep the profile's. */
+export function weightsQuery(
+  weights: Readonly<Record<string, number | null>>,
+  own: Readonly<Record<string, number>>,
+): string {
   return Object.entries(weights)
-    .filter((pair): pair is [string, number] => pair[1] != null)
+    .filter(([name, weight]) => weight != null && weight !== own[name])
     .map(([name, weight]) => `${name}:${weight}`)
     .join(',')
 }

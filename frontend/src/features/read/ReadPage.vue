@@ -42,7 +42,7 @@ const saved = computed(() => {
 })
 
 watch([trialId, look], () => void acts.load(), { immediate: true })
-watch(nGraded, () => void judging.load())
+watch(queue.status, (now) => now === 'saved' && void judging.load())
 
 const isFull = (item: BlindPanel) => item.spots.every((found) => found.grade != null)
 const isBegun = (item: BlindPanel) => item.spots.some((found) => found.grade != null)

@@ -24,6 +24,7 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
   const isSending = ref(false)
   const isCut = ref(false)
   const acknowledgedMs = ref<number[]>([])
+  const enteredAt = new Map<string, number>()
   let timer: number | undefined
 
   const status = computed(() => {
@@ -33,6 +34,7 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
   })
 
   function add(entry: BenchEntry): void {
+    enteredAt.set(entry.client_id, performance.now())
     waiting.value = [...waiting.value, entry]
     void flush()
   }
@@ -43,12 +45,11 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
     window.clearTimeout(timer)
     try {
       for (let entry = waiting.value[0]; entry; entry = waiting.value[0]) {
-        const began = performance.now()
         const stands = await send(entry)
         waiting.value = waiting.value.slice(1)
         isCut.value = false
         if (stands) {
-          acknowledgedMs.value.push(performance.now() - began)
+          acknowledge(entry)
           onSaved(entry, stands)
         }
       }
@@ -74,6 +75,13 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
       }
       throw error
     }
+  }
+
+  /** Note how long an entry of this page took from the key to the server's answer. */
+  function acknowledge(entry: BenchEntry): void {
+    const began = enteredAt.get(entry.client_id)
+    enteredAt.delete(entry.client_id)
+    if (began !== undefined) acknowledgedMs.value.push(performance.now() - began)
   }
 
   function forgetRefused(): void {

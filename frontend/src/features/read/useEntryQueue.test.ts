@@ -1,0 +1,122 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { effectScope, nextTick } from 'vue'
+import { useSession } from '@/app/session'
+import type { BenchEntry } from './model'
+import { useEntryQueue } from './useEntryQueue'
+
+const entry = (id: string): BenchEntry => ({
+  client_id: id,
+  trial_id: 1,
+  panel: 'K7',
+  exposure: 'wine-1h',
+  look: '24h',
+  kind: 'grade',
+  grade: 4,
+})
+
+const ok = () => Response.json({ grade: 4, note: '' })
+const refusal = (status: number) =>
+  Response.json({ status, detail: 'Not on the scale.', code: 'x', field: null }, { status })
+
+function open(fetch: () => Promise<Response>) {
+  vi.stubGlobal('fetch', vi.fn(fetch))
+  const saved: string[] = []
+  const queue = effectScope().run(() => useEntryQueue((done) => saved.push(done.client_id)))
+  if (!queue) throw new Error('no scope')
+  return { queue, saved }
+}
+
+async function settle(): Promise<void> {
+  for (let turn = 0; turn < 20; turn++) await Promise.resolve()
+  await new Promise((done) => setTimeout(done, 0))
+  await nextTick()
+}
+
+describe('the entry queue', () => {
+  beforeEach(() => {
+    localStorage.clear()
+    setActivePinia(createPinia())
+    useSession().person = {
+      id: 3,
+      username: 'imara',
+      display_name: 'Imara',
+      role: 'judge',
+      shop: 'Tarn Yard',
+      keeps_key: false,
+    }
+  })
+
+  it('sends in order and empties itself', async () => {
+    const { queue, saved } = open(async () => ok())
+    queue.add(entry('one'))
+    queue.add(entry('two'))
+    expect(queue.status.value).toBe('saving')
+    await settle()
+    expect(saved).toEqual(['one', 'two'])
+    expect(queue.status.value).toBe('saved')
+  })
+
+  it('keeps everything when the network is cut, in storage too, and goes on when it is back', async () => {
+    let isCut = true
+    const { queue, saved } = open(async () => {
+      if (isCut) throw new TypeError('network')
+      return ok()
+    })
+    queue.add(entry('one'))
+    queue.add(entry('two'))
+    await settle()
+    expect(queue.status.value).toBe('kept')
+    expect(localStorage.getItem('nublet.entries.3')).toContain('"client_id":"two"')
+    isCut = false
+    await queue.flush()
+    expect(saved).toEqual(['one', 'two'])
+    await nextTick()
+    expect(localStorage.getItem('nublet.entries.3')).toBe('[]')
+  })
+
+  it('waits through an ended sign-in', async () => {
+    const { queue, saved } = open(async () => refusal(401))
+    queue.add(entry('one'))
+    await settle()
+    expect(useSession().hasExpired).toBe(true)
+    expect(queue.status.value).toBe('kept')
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async () => ok()),
+    )
+    useSession().hasExpired = false
+    await settle()
+    expect(saved).toEqual(['one'])
+  })
+
+  it('sets a refused entry aside with its reason and goes on with the rest', async () => {
+    const answers = [refusal(400), ok()]
+    const { queue, saved } = open(async () => answers.shift() ?? ok())
+    queue.add(entry('bad'))
+    queue.add(entry('good'))
+    await settle()
+    expect(saved).toEqual(['good'])
+    expect(queue.refused.value.map((item) => [item.entry.client_id, item.says])).toEqual([
+      ['bad', 'Not on the scale.'],
+    ])
+  })
+
+  it('tries again after a fault of the server', async () => {
+    const answers = [refusal(500), ok()]
+    const { queue, saved } = open(async () => answers.shift() ?? ok())
+    queue.add(entry('one'))
+    await settle()
+    expect(saved).toEqual([])
+    await queue.flush()
+    expect(saved).toEqual(['one'])
+  })
+
+  it('never sends what another person entered in this browser', async () => {
+    localStorage.setItem('nublet.entries.9', JSON.stringify([entry('theirs')]))
+    const { queue } = open(async () => ok())
+    await settle()
+    expect(queue.waiting.value).toEqual([])
+    expect(fetch).not.toHaveBeenCalled()
+  })
+})

@@ -1,0 +1,83 @@
+"""Headless Chromium against a live server with a small trial."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import BrowserContext, Page
+
+from nublet.web.people.actions import add_person, open_shop
+from nublet.web.people.models import Person
+from nublet.web.trials.actions import add_build_up, create_trial, draw_design
+from nublet.web.trials.models import Trial
+
+PASSWORD = "a-long-enough-one"
+SignIn = Callable[..., Page]
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return {
+        "executable_path": "/usr/bin/chromium",
+        "args": [
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+        ],
+    }
+
+
+@pytest.fixture
+def owner(transactional_db: None) -> Person:
+    return open_shop(shop_name="Tarn Yard Finishing", username="nell", display_name="Nell", password=PASSWORD)
+
+
+@pytest.fixture
+def judge(owner: Person) -> Person:
+    return add_person(owner, username="imara", display_name="Imara Stolt", role="judge", password=PASSWORD)
+
+
+@pytest.fixture
+def trial(owner: Person, judge: Person) -> Trial:
+    """Two candidates and the control on two beech boards, designed, ungraded."""
+    made = create_trial(
+        owner,
+        name="Saloon tables",
+        uses=["dining-table"],
+        species=["beech"],
+        boards_per_species=2,
+        judges=[owner.pk, judge.pk],
+    )
+    add_build_up(owner, made.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
+    add_build_up(owner, made.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
+    return draw_design(owner, made.pk, seed=5)
+
+
+@pytest.fixture
+def sign_in(context: BrowserContext, live_server: Any) -> Iterator[SignIn]:
+    """Sign someone in on a page of their own; the page must ask no other host and log no error."""
+    faults: list[str] = []
+
+    def make(username: str, *, width: int = 1280, height: int = 800) -> Page:
+        page = context.new_page()
+        page.set_viewport_size({"width": width, "height": height})
+        page.on(
+            "request",
+            lambda request: None if request.url.startswith(live_server.url) else faults.append(request.url),
+        )
+        page.on("pageerror", lambda error: faults.append(str(error)))
+        page.goto(f"{live_server.url}/sign-in")
+        page.fill("#username", username)
+        page.fill("#password", PASSWORD)
+        page.keyboard.press("Enter")
+        page.wait_for_url(f"{live_server.url}/")
+        return page
+
+    yield make
+    assert faults == []

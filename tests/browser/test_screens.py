@@ -1,0 +1,143 @@
+"""Every main screen: readable by a screen reader's rules, no sideways scroll, and plain words when refused."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from nublet.web.bench.actions import BenchEntry, enter_reading
+from nublet.web.people.models import Person
+from nublet.web.trials.models import Trial, TrialPanel
+from tests.browser.conftest import SignIn
+
+AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+SCREENS = {
+    "/": ".task",
+    "/trials": ".trial",
+    "/trials/new": "#name",
+    "/people": "#person-name",
+    "/trials/{id}/question": "#name",
+    "/trials/{id}/candidates": ".candidate",
+    "/trials/{id}/design": ".piece",
+    "/trials/{id}/read/24h": "svg.panel",
+    "/trials/{id}/evidence": ".matrix",
+    "/trials/{id}/ranking": ".rows",
+}
+
+
+@pytest.fixture
+def graded(trial: Trial, judge: Person) -> Trial:
+    for panel in TrialPanel.objects.filter(trial=trial).select_related("build_up", "board"):
+        for n, spot in enumerate(panel.spots.all()):
+            grade = {"Bare control": 1, "Marrowby Tung": 3}.get(panel.build_up.name, 4) + (
+                n + panel.board_id
+            ) % 2
+            enter_reading(
+                judge,
+                trial.pk,
+                BenchEntry(
+                    client_id=uuid4(),
+                    panel=panel.code,
+                    exposure=spot.exposure,
+                    look="24h",
+                    kind="grade",
+                    grade=grade,
+                ),
+            )
+    return trial
+
+
+def violations(page: Page) -> list[str]:
+    page.evaluate(AXE.read_text())
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+    )
+    return [f"{v['id']}: {v['help']} {[n['target'] for n in v['nodes'][:3]]}" for v in found["violations"]]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_accessibility_rules_hold_on_every_screen(
+    sign_in: SignIn, graded: Trial, live_server: Any, theme: str
+) -> None:
+    page = sign_in("nell")
+    page.evaluate(f"localStorage.setItem('nublet.theme', '{theme}')")
+    broken: dict[str, list[str]] = {}
+    for path, shown in SCREENS.items():
+        page.goto(live_server.url + path.format(id=graded.pk))
+        expect(page.locator(shown).first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        if found := violations(page):
+            broken[path] = found
+    assert broken == {}
+
+
+@pytest.mark.parametrize(
+    ("width", "paths"), [(1280, list(SCREENS)), (768, list(SCREENS)), (390, ["/", "/trials/{id}/read/24h"])]
+)
+def test_no_screen_scrolls_sideways(
+    sign_in: SignIn, graded: Trial, live_server: Any, width: int, paths: list[str]
+) -> None:
+    page = sign_in("nell", width=width)
+    wide: dict[str, int] = {}
+    for path in paths:
+        page.goto(live_server.url + path.format(id=graded.pk))
+        expect(page.locator(SCREENS[path]).first).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        over = page.evaluate(
+            "Math.max(0, ...[document.documentElement, document.querySelector('main')].map("
+            "(e) => e.scrollWidth - e.clientWidth))"
+        )
+        if over > 0:
+            wide[path] = over
+    assert wide == {}
+
+
+def test_an_impossible_design_says_why_and_what_would_do(
+    sign_in: SignIn, owner: Person, live_server: Any
+) -> None:
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/new")
+    page.fill("#name", "Short pieces")
+    page.fill("#length", "250")
+    page.keyboard.press("Tab")
+    # A reload loses nothing of a form that was not sent.
+    page.reload()
+    expect(page.locator("#name")).to_have_value("Short pieces")
+    expect(page.locator("#length")).to_have_value("250")
+    page.click("text=Make the trial")
+    page.fill("#build-up-name", "Marrowby Tung")
+    page.click("text=Add a build-up")
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(page.get_by_role("alert")).to_have_text("Choose the family that the finish belongs to.")
+    expect(page.locator("#build-up-name")).to_have_value("Marrowby Tung")
+    page.click("#build-up-family")
+    page.get_by_role("option", name="Pure drying oil", exact=True).click()
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.click("text=On to the design")
+    page.click("text=Draw lots")
+    expect(page.get_by_role("alert")).to_contain_text("6 spots do not fit on a panel of 250 × 150 mm")
+    expect(page.get_by_role("alert")).to_contain_text("355 mm long would do")
+    assert not TrialPanel.objects.exists()
+
+
+def test_pages_that_are_not_there(sign_in: SignIn, owner: Person, live_server: Any) -> None:
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/999999/evidence")
+    expect(page.get_by_role("alert")).to_contain_text("it is not yours to see")
+    page.goto(f"{live_server.url}/no/such/page")
+    expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
+
+
+def test_wrong_password(page: Page, owner: Person, live_server: Any) -> None:
+    page.goto(f"{live_server.url}/trials")
+    page.fill("#username", "nell")
+    page.fill("#password", "wrong")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+    page.fill("#password", "a-long-enough-one")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Trials")).to_be_visible()
