@@ -64,7 +64,7 @@ def test_touch_grades_too_at_tablet_width(
     page = sign_in("imara", width=768, height=1024)
     open_bench(page, trial, live_server.url)
     page.locator("[data-exposure=coffee-1h]").click()
-    key = page.get_by_role("button", name="Grade 3: Slight mark")
+    key = page.get_by_role("button", name="3 Slight, several directions")
     box = key.bounding_box()
     assert box is not None
     assert box["height"] >= 44

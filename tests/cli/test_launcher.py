@@ -19,6 +19,7 @@ MISSING = (machine.SystemNeed(packages=("wood-oven", "lamp"), is_there=lambda: F
 
 def test_without_root_it_says_which_command_to_run(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(os, "geteuid", lambda: 1000)
+    monkeypatch.setattr(shutil, "which", lambda name: None if name == "sudo" else f"/usr/bin/{name}")
     with pytest.raises(LauncherError, match=r"apt-get install -y --no-install-recommends wood-oven lamp"):
         machine.ensure_packages(MISSING)
 

@@ -98,7 +98,7 @@ function nameOf(spot: DrawnSpot): string {
             :fill="markFill(spot.grade)"
           />
         </g>
-        <text class="digit" x="8" y="4.6">{{ gradeText(spot.grade) }}</text>
+        <text class="digit" x="8" y="4.6">{{ ` ${gradeText(spot.grade)}` }}</text>
       </g>
       <path
         v-if="spot.note"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import importlib.util
 import os
 import shutil
@@ -76,15 +77,26 @@ def ensure_packages(needs: tuple[SystemNeed, ...]) -> None:
         *missing,
     ]
     by_hand = f"apt-get update && apt-get install -y --no-install-recommends {' '.join(missing)}"
-    if os.geteuid() != 0 or shutil.which("apt-get") is None:
+    as_root = _root_prefix()
+    if as_root is None or shutil.which("apt-get") is None:
         raise LauncherError(f"these packages are missing: {', '.join(missing)}. Run as root:\n  {by_hand}")
     env = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
     with step(f"Installing from Debian: {', '.join(missing)}"):
-        run(["apt-get", "-q", "update"], env=env)
-        run(install, env=env)
+        run([*as_root, "apt-get", "-q", "update"], env=env)
+        run([*as_root, *install], env=env)
+    importlib.invalidate_caches()
     still = [package for need in needs if not need.is_there() for package in need.packages]
     if still:
         raise LauncherError(f"these packages did not install: {', '.join(still)}. Run as root:\n  {by_hand}")
+
+
+def _root_prefix() -> list[str] | None:
+    """What to put before a command that needs root: nothing, sudo when it asks no password, or None."""
+    if os.geteuid() == 0:
+        return []
+    if shutil.which("sudo") and subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode == 0:
+        return ["sudo", "-n", "DEBIAN_FRONTEND=noninteractive"]
+    return None
 
 
 def ensure_node() -> None:

@@ -62,12 +62,13 @@ def _prepare(var: Path, own_database: PrivateServer | None, *, demo: bool) -> di
     if own_database is not None:
         with step("Starting the database"):
             env["DATABASE_URL"] = own_database.start().url
+    if demo:
+        with step("Bringing the tables and the demo up to date"):
+            manage("load_demo", "--migrate", env=env)
+        return env
     with step("Bringing the tables up to date"):
         manage("migrate", "--verbosity=0", env=env)
-    if demo:
-        with step("Loading the demo"):
-            manage("load_demo", env=env)
-    elif manage("open_shop", "--is-empty", env=env).strip() == "yes":
+    if manage("open_shop", "--is-empty", env=env).strip() == "yes":
         _make_first_owner(env)
     return env
 
@@ -102,7 +103,7 @@ def _serve_web(env: dict[str, str], port: int, *, demo: bool) -> int:
         web = subprocess.Popen(
             [
                 PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{chosen}",
-                "--workers", "2", "--threads", "4", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+                "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
                 "--log-level", "warning",
             ],
             env=env,

@@ -15,7 +15,7 @@ defineEmits<{ grade: [value: number] }>()
       class="key"
       :class="{ standing: standing === meaning.grade }"
       :aria-pressed="standing === meaning.grade"
-      :aria-label="`Grade ${meaning.grade}: ${meaning.says}`"
+      :title="meaning.says"
       @click="$emit('grade', meaning.grade)"
     >
       <b class="mono">{{ meaning.grade }}</b>

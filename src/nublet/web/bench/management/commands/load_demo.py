@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
 
 from nublet.web.bench.demo import load_demo
 
@@ -14,6 +15,12 @@ class Command(BaseCommand):
 
     help = "Load the demo shop with its simulated trials, unless it is already there."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        """``--migrate`` saves the launcher a second start of Django."""
+        parser.add_argument("--migrate", action="store_true", help="Bring the tables up to date first.")
+
     def handle(self, *args: Any, **options: Any) -> None:
         """Load and say so."""
+        if options["migrate"]:
+            call_command("migrate", verbosity=0)
         self.stdout.write("demo loaded" if load_demo() else "demo already there")

@@ -18,7 +18,7 @@ class Command(BaseCommand):
     help = "Open a shop with its first owner."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Names; ``--if-empty`` only asks whether anyone exists."""
+        """Names; ``--is-empty`` only asks whether anyone exists."""
         parser.add_argument("--is-empty", action="store_true", help="Print yes when nobody can sign in yet.")
         parser.add_argument("--shop")
         parser.add_argument("--username")
