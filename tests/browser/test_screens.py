@@ -140,4 +140,4 @@ def test_wrong_password(page: Page, owner: Person, live_server: Any) -> None:
     expect(page.get_by_role("alert")).to_contain_text("do not belong together")
     page.fill("#password", "a-long-enough-one")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", name="Trials")).to_be_visible()
+    expect(page.get_by_role("heading", name="Trials", exact=True)).to_be_visible()
