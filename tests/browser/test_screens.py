@@ -88,7 +88,7 @@ def test_no_screen_scrolls_sideways(
         expect(page.locator(SCREENS[path]).first).to_be_visible()
         page.wait_for_load_state("networkidle")
         over = page.evaluate(
-            "Math.max(0, ...[document.documentElement, document.querySelector('main')].map("
+            "Math.max(0, ...[document.documentElement, ...document.querySelectorAll('main, .scroll')].map("
             "(e) => e.scrollWidth - e.clientWidth))"
         )
         if over > 0:

@@ -114,6 +114,13 @@ def test_the_control_is_no_candidate() -> None:
     assert {row.system for row in ranking.systems} == {"A", "B"}
 
 
+def test_a_system_without_grades_in_some_test_is_left_out_by_name() -> None:
+    water, wine = evidence(NEAR), evidence({s: NEAR[s] for s in "AB"}, "wine")
+    ranking = rank_systems(profile("water", "wine"), {"water": water, "wine": wine}, seed=1)
+    assert [row.system for row in ranking.systems] == ["A", "B"]
+    assert "Left out, because not every test has grades for it yet: C." in say_verdict(ranking, test_names={})
+
+
 def test_one_board_assumes_the_usual_spread_and_says_so() -> None:
     one = evidence({"A": [5], "B": [3]})
     ranking = rank_systems(profile("water"), {"water": one}, seed=1, n_draws=100_000)

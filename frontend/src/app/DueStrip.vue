@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useEntries } from './entries'
 import { useJudging, type JudgingTask } from './judging'
 
 const judging = useJudging()
+const entries = useEntries()
 const first = computed(() => judging.open[0])
 const later = computed(() => judging.open.slice(1, 5))
 
@@ -18,7 +20,10 @@ function lookWords(task: JudgingTask): string {
   <nav class="strip" aria-label="Due now">
     <RouterLink v-if="first" class="now" :to="to(first)">
       <span class="what">Grade {{ first.next_panel }} · {{ first.n_panels_left }} to go</span>
-      <span class="where">{{ first.trial_name }} · {{ lookWords(first) }}</span>
+      <span v-if="entries.status === 'kept'" class="where"
+        >{{ entries.waiting.length }} grades kept here, not sent yet</span
+      >
+      <span v-else class="where">{{ first.trial_name }} · {{ lookWords(first) }}</span>
     </RouterLink>
     <div v-else class="now nothing">
       <span class="what">{{ judging.isLoaded ? 'Nothing to grade' : 'Looking…' }}</span>

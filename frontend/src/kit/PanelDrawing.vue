@@ -13,7 +13,10 @@ export interface DrawnSpot {
   note?: string
 }
 
-/** One panel to scale, its length along the grain, with a millimetre rule. Origin at the lower left corner. */
+/**
+ * One panel to scale, its length along the grain, with a millimetre rule. Origin at the lower left corner.
+ * Without `selected` it is a picture; with it, spots can be picked.
+ */
 const props = defineProps<{
   code: string
   species: string
@@ -63,9 +66,9 @@ function nameOf(spot: DrawnSpot): string {
       class="spot"
       :class="{ selected: spot.exposure === selected }"
       :transform="`translate(${spot.x_mm} ${widthMm - spot.y_mm})`"
-      role="button"
+      :role="selected === undefined ? 'img' : 'button'"
       :aria-label="nameOf(spot)"
-      :aria-pressed="spot.exposure === selected"
+      :aria-pressed="selected === undefined ? undefined : spot.exposure === selected"
       :data-exposure="spot.exposure"
       @click="$emit('pick', spot.exposure)"
     >

@@ -188,4 +188,25 @@ td.chosen {
 .tie.on.last {
   clip-path: inset(0 0 8px 0);
 }
+@media (max-width: 900px) {
+  .system {
+    min-width: 96px;
+    padding-right: 6px;
+    font-size: 14px;
+  }
+  .head {
+    font-size: 12px;
+  }
+  .cell {
+    min-width: 0;
+    padding: 7px 4px 8px;
+  }
+  .value {
+    gap: 4px;
+    font-size: 15px;
+  }
+  .tie {
+    margin-right: 4px;
+  }
+}
 </style>

@@ -4,10 +4,11 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
+import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
-import { evidenceRows, speciesName } from './model'
+import { evidenceRows, speciesChoices, speciesName } from './model'
 import PairsTable from './PairsTable.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
 
@@ -41,6 +42,7 @@ const test = computed(
 const rows = computed(() =>
   found.value && test.value ? evidenceRows(found.value.tests, test.value.test, found.value.control) : [],
 )
+const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
 const title = (id: string) => names.value.get(id) ?? id
 
 function show(query: { species?: string; look?: string }): void {
@@ -66,35 +68,19 @@ function openPoint(id: string, system: string): void {
         </p>
       </div>
       <div class="row">
-        <div class="row group" role="group" aria-label="Look">
-          <button
-            v-for="item in protocol?.looks"
-            :key="item.id"
-            class="press"
-            :class="{ 'press-main': item.id === look }"
-            :aria-pressed="item.id === look"
-            @click="show({ look: item.id })"
-          >
-            {{ item.name }}
-          </button>
-        </div>
-        <div
-          v-if="found && found.species_choices.length > 1"
-          class="row group"
-          role="group"
-          aria-label="Wood"
-        >
-          <button
-            v-for="item in found.species_choices"
-            :key="item"
-            class="press"
-            :class="{ 'press-main': item === found.species }"
-            :aria-pressed="item === found.species"
-            @click="show({ species: item })"
-          >
-            {{ speciesName(item) }}
-          </button>
-        </div>
+        <ChoiceBar
+          label="Look"
+          :options="protocol?.looks ?? []"
+          :chosen="look"
+          @choose="(id) => show({ look: id })"
+        />
+        <ChoiceBar
+          v-if="woods.length > 1"
+          label="Wood"
+          :options="woods"
+          :chosen="found?.species ?? ''"
+          @choose="(id) => show({ species: id })"
+        />
         <a class="press" :href="`/api/trials/${trialId}/readings.csv`" download>Export CSV</a>
       </div>
     </header>
@@ -157,12 +143,6 @@ function openPoint(id: string, system: string): void {
 </template>
 
 <style scoped>
-.group {
-  gap: 0;
-}
-.group .press + .press {
-  border-left: 0;
-}
 .headline {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));

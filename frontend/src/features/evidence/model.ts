@@ -35,3 +35,7 @@ export function sortedPairs(test: TestEvidence): TestEvidence['pairs'] {
 export function speciesName(id: string): string {
   return id === 'all' ? 'All wood' : id.charAt(0).toUpperCase() + id.slice(1)
 }
+
+export function speciesChoices(ids: readonly string[]): { id: string; name: string }[] {
+  return ids.map((id) => ({ id, name: speciesName(id) }))
+}

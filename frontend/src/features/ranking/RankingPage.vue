@@ -5,7 +5,8 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
-import { speciesName } from '@/features/evidence/model'
+import { speciesChoices, speciesName } from '@/features/evidence/model'
+import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import { weightsQuery } from './model'
 import RankingRows from './RankingRows.vue'
@@ -36,6 +37,7 @@ const ranking = useLoaded(async () => {
 }, [use, species, sent])
 const { data: found, trouble, isLoading } = ranking
 
+const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
 const protocol = computed(() =>
   open.reference?.protocols.find((item) => item.id === open.summary?.trial.protocol),
 )
@@ -66,18 +68,13 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>
       </div>
-      <div v-if="found && found.species_choices.length > 1" class="row group" role="group" aria-label="Wood">
-        <button
-          v-for="item in found.species_choices"
-          :key="item"
-          class="press"
-          :class="{ 'press-main': item === found.species }"
-          :aria-pressed="item === found.species"
-          @click="router.replace({ query: { ...route.query, species: item } })"
-        >
-          {{ speciesName(item) }}
-        </button>
-      </div>
+      <ChoiceBar
+        v-if="woods.length > 1"
+        label="Wood"
+        :options="woods"
+        :chosen="found?.species ?? ''"
+        @choose="(id) => router.replace({ query: { ...route.query, species: id } })"
+      />
     </header>
 
     <StateView
@@ -134,12 +131,6 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
 </template>
 
 <style scoped>
-.group {
-  gap: 0;
-}
-.group .press + .press {
-  border-left: 0;
-}
 .verdict {
   display: flex;
   flex-direction: column;

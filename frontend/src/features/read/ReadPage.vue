@@ -3,6 +3,7 @@ import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
+import ChoiceBar from '@/kit/ChoiceBar.vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
@@ -35,14 +36,17 @@ const drawn = computed(
     })) ?? [],
 )
 const saved = computed(() => {
-  const n = queue.waiting.value.length
-  if (queue.status.value === 'saving') return `Saving ${n}…`
-  if (queue.status.value === 'kept') return `${n} kept here, not sent yet`
+  const n = queue.waiting.length
+  if (queue.status === 'saving') return `Saving ${n}…`
+  if (queue.status === 'kept') return `${n} kept here, not sent yet`
   return `All ${nGraded.value} readings saved`
 })
 
 watch([trialId, look], () => void acts.load(), { immediate: true })
-watch(queue.status, (now) => now === 'saved' && void judging.load())
+watch(
+  () => queue.status,
+  (now) => now === 'saved' && void judging.load(),
+)
 
 const isFull = (item: BlindPanel) => item.spots.every((found) => found.grade != null)
 const isBegun = (item: BlindPanel) => item.spots.some((found) => found.grade != null)
@@ -82,9 +86,13 @@ function onKey(event: KeyboardEvent): void {
 useEventListener(window, 'keydown', onKey)
 
 // So that the time from a key to the server's word can be measured from outside.
-watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowledged = times.join(' ')), {
-  deep: true,
-})
+watch(
+  () => queue.acknowledgedMs,
+  (times) => (document.documentElement.dataset.acknowledged = times.join(' ')),
+  {
+    deep: true,
+  },
+)
 </script>
 
 <template>
@@ -108,14 +116,14 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
           </p>
         </div>
         <div class="standing">
-          <span role="status" :class="{ caution: queue.status.value === 'kept' }">{{ saved }}</span>
+          <span role="status" :class="{ caution: queue.status === 'kept' }">{{ saved }}</span>
           <span class="judge">Judge: {{ sitting.judge.split(' ')[0] }}</span>
         </div>
       </header>
 
-      <div v-if="queue.refused.value.length" class="sheet refused" role="alert">
-        <strong>The server would not take {{ queue.refused.value.length }} of your entries:</strong>
-        <p v-for="item in queue.refused.value" :key="item.entry.client_id">
+      <div v-if="queue.refused.length" class="sheet refused" role="alert">
+        <strong>The server would not take {{ queue.refused.length }} of your entries:</strong>
+        <p v-for="item in queue.refused" :key="item.entry.client_id">
           Panel {{ item.entry.panel }}, {{ names.get(item.entry.exposure)?.short_name ?? item.entry.exposure
           }}{{ item.entry.grade ? `, grade ${item.entry.grade}` : '' }}: {{ item.says }}
         </p>
@@ -138,18 +146,13 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
             <div class="row under">
               <button class="press" aria-label="Previous panel" @click="acts.turn(-1)">‹ Panel</button>
               <button class="press" aria-label="Next panel" @click="acts.turn(1)">Panel ›</button>
-              <span class="looks row" role="group" aria-label="Look">
-                <button
-                  v-for="item in sitting.looks"
-                  :key="item.id"
-                  class="press"
-                  :class="{ 'press-main': item.id === sitting.look.id }"
-                  :aria-pressed="item.id === sitting.look.id"
-                  @click="router.replace({ name: 'read', params: { trialId, look: item.id } })"
-                >
-                  {{ item.name }}
-                </button>
-              </span>
+              <ChoiceBar
+                class="looks"
+                label="Look"
+                :options="sitting.looks"
+                :chosen="sitting.look.id"
+                @choose="(id) => router.replace({ name: 'read', params: { trialId, look: id } })"
+              />
             </div>
           </section>
           <section aria-label="Your panels">
@@ -260,7 +263,6 @@ watch(queue.acknowledgedMs, (times) => (document.documentElement.dataset.acknowl
 }
 .looks {
   margin-left: auto;
-  gap: 8px;
 }
 .hand {
   display: flex;

@@ -6,10 +6,10 @@ import {
   stepSpot,
   withEntries,
   withSpot,
-  type BenchEntry,
   type BlindSpot,
   type Sitting,
 } from './model'
+import type { BenchEntry } from '@/app/entries'
 
 function spot(exposure: string, x_mm: number, y_mm: number, grade: number | null = null): BlindSpot {
   return { exposure, x_mm, y_mm, diameter_mm: 40, grade, note: '' }

@@ -1,20 +1,9 @@
 import type { Schemas } from '@/api/client'
+import type { BenchEntry } from '@/app/entries'
 
 export type Sitting = Schemas['Sitting']
 export type BlindPanel = Schemas['BlindPanel']
 export type BlindSpot = Schemas['BlindSpot']
-
-/** One key press at the bench, as it is queued and sent. */
-export interface BenchEntry {
-  client_id: string
-  trial_id: number
-  panel: string
-  exposure: string
-  look: string
-  kind: Schemas['EntryKindEnum']
-  grade?: number
-  note?: string
-}
 
 export interface SpotPlace {
   panel: number

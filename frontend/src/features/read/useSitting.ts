@@ -1,5 +1,6 @@
 import { computed, ref, shallowRef } from 'vue'
 import { api, body, wordsOf } from '@/api/client'
+import { useEntries, type BenchEntry } from '@/app/entries'
 import {
   countGraded,
   findSpot,
@@ -8,13 +9,11 @@ import {
   withEntries,
   withSpot,
   type Arrow,
-  type BenchEntry,
   type BlindPanel,
   type BlindSpot,
   type Sitting,
   type SpotPlace,
 } from './model'
-import { useEntryQueue } from './useEntryQueue'
 
 interface Done {
   panel: string
@@ -33,9 +32,10 @@ export function useSitting(trialId: () => number, look: () => string) {
   let run = 0
 
   // The server's word stands, unless a later entry for the spot is still on its way.
-  const queue = useEntryQueue((entry, stands) => {
+  const queue = useEntries()
+  queue.listen((entry, stands) => {
     const isOurs = sitting.value?.trial_id === entry.trial_id && sitting.value.look.id === entry.look
-    const isOvertaken = queue.waiting.value.some(
+    const isOvertaken = queue.waiting.some(
       (other) =>
         other.panel === entry.panel && other.exposure === entry.exposure && other.look === entry.look,
     )
@@ -62,7 +62,7 @@ export function useSitting(trialId: () => number, look: () => string) {
         }),
       )
       if (mine !== run) return
-      sitting.value = withEntries(found, queue.waiting.value)
+      sitting.value = withEntries(found, queue.waiting)
       done.length = 0
       place.value = nextUngraded(sitting.value.panels, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
     } catch (error) {

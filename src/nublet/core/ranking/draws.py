@@ -85,7 +85,10 @@ class RankedSystem:
 
 @dataclass(frozen=True, kw_only=True)
 class Ranking:
-    """The verdict for one use: systems best first, what is unknown, and what had to be assumed."""
+    """The verdict for one use: systems best first, what is unknown, and what had to be assumed.
+
+    ``left_out`` are candidates that some test of the use has no grade for yet.
+    """
 
     profile: UseProfile
     systems: tuple[RankedSystem, ...]
@@ -93,6 +96,7 @@ class Ranking:
     unknown_criteria: tuple[str, ...]
     unknown_gates: tuple[str, ...]
     assumed_spread: tuple[str, ...]
+    left_out: tuple[str, ...]
     n_draws: int
 
 
@@ -130,7 +134,7 @@ def rank_systems(
             f"None of the tests that {profile.name!r} asks about has grades that can be weighed yet. Grade "
             "panels at the look that the profile names."
         )
-    systems = _common_systems(profile, usable, excluded)
+    systems, left_out = _common_systems(profile, usable, excluded)
     means = {
         test: _draw_means(fit, systems, seed=seed, test=test, n_draws=n_draws)
         for test, fit in sorted(usable.items())
@@ -183,21 +187,23 @@ def rank_systems(
         unknown_criteria=unknown,
         unknown_gates=unknown_gates,
         assumed_spread=tuple(test for test, fit in sorted(usable.items()) if fit.residual_df < 1),
+        left_out=left_out,
         n_draws=n_draws,
     )
 
 
 def _common_systems(
     profile: UseProfile, fits: Mapping[str, BlocksFit], excluded: Sequence[str]
-) -> tuple[str, ...]:
-    """The candidates that every usable test of the profile knows."""
+) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The candidates that every usable test of the profile knows, and those that only some do."""
     asked = {test for criterion in profile.criteria for test in criterion.tests}
     asked |= {gate.test for gate in profile.gates}
     sets = [set(fit.systems) for test, fit in fits.items() if test in asked]
     systems = sorted(set.intersection(*sets) - set(excluded))
     if not systems:
         raise RankingError("No build-up has grades in every test of this use yet. Grade more panels.")
-    return tuple(systems)
+    left_out = set.union(*sets) - set(excluded) - set(systems)
+    return tuple(systems), tuple(sorted(left_out))
 
 
 def _stream(seed: int, name: str) -> np.random.Generator:

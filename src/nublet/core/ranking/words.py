@@ -23,6 +23,10 @@ def say_verdict(ranking: Ranking, *, test_names: Mapping[str, str]) -> list[str]
     blocked = [row.system for row in ranking.systems if row.p_passes < 0.1]
     if blocked and ranking.p_none_passes < UNLIKELY:
         says.append(f"Unlikely to pass the gates: {join_names(blocked)}.")
+    if ranking.left_out:
+        says.append(
+            f"Left out, because not every test has grades for it yet: {join_names(ranking.left_out)}."
+        )
     if ranking.unknown_criteria:
         names = [c.name.lower() for c in ranking.profile.criteria if c.id in ranking.unknown_criteria]
         says.append(

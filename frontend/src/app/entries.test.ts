@@ -1,9 +1,8 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, nextTick } from 'vue'
-import { useSession } from '@/app/session'
-import type { BenchEntry } from './model'
-import { useEntryQueue } from './useEntryQueue'
+import { useEntries, type BenchEntry } from './entries'
+import { useSession } from './session'
 
 const entry = (id: string): BenchEntry => ({
   client_id: id,
@@ -22,8 +21,8 @@ const refusal = (status: number) =>
 function open(fetch: () => Promise<Response>) {
   vi.stubGlobal('fetch', vi.fn(fetch))
   const saved: string[] = []
-  const queue = effectScope().run(() => useEntryQueue((done) => saved.push(done.client_id)))
-  if (!queue) throw new Error('no scope')
+  const queue = useEntries()
+  effectScope().run(() => queue.listen((done) => saved.push(done.client_id)))
   return { queue, saved }
 }
 
@@ -51,10 +50,10 @@ describe('the entry queue', () => {
     const { queue, saved } = open(async () => ok())
     queue.add(entry('one'))
     queue.add(entry('two'))
-    expect(queue.status.value).toBe('saving')
+    expect(queue.status).toBe('saving')
     await settle()
     expect(saved).toEqual(['one', 'two'])
-    expect(queue.status.value).toBe('saved')
+    expect(queue.status).toBe('saved')
   })
 
   it('keeps everything when the network is cut, in storage too, and goes on when it is back', async () => {
@@ -66,7 +65,7 @@ describe('the entry queue', () => {
     queue.add(entry('one'))
     queue.add(entry('two'))
     await settle()
-    expect(queue.status.value).toBe('kept')
+    expect(queue.status).toBe('kept')
     expect(localStorage.getItem('nublet.entries.3')).toContain('"client_id":"two"')
     isCut = false
     await queue.flush()
@@ -80,7 +79,7 @@ describe('the entry queue', () => {
     queue.add(entry('one'))
     await settle()
     expect(useSession().hasExpired).toBe(true)
-    expect(queue.status.value).toBe('kept')
+    expect(queue.status).toBe('kept')
     vi.stubGlobal(
       'fetch',
       vi.fn(async () => ok()),
@@ -97,7 +96,7 @@ describe('the entry queue', () => {
     queue.add(entry('good'))
     await settle()
     expect(saved).toEqual(['good'])
-    expect(queue.refused.value.map((item) => [item.entry.client_id, item.says])).toEqual([
+    expect(queue.refused.map((item) => [item.entry.client_id, item.says])).toEqual([
       ['bad', 'Not on the scale.'],
     ])
   })
@@ -116,7 +115,19 @@ describe('the entry queue', () => {
     localStorage.setItem('nublet.entries.9', JSON.stringify([entry('theirs')]))
     const { queue } = open(async () => ok())
     await settle()
-    expect(queue.waiting.value).toEqual([])
+    expect(queue.waiting).toEqual([])
     expect(fetch).not.toHaveBeenCalled()
+  })
+
+  it('sends what an earlier visit left, on any page, and each person their own', async () => {
+    localStorage.setItem('nublet.entries.3', JSON.stringify([entry('left')]))
+    localStorage.setItem('nublet.entries.9', JSON.stringify([entry('theirs')]))
+    const { saved } = open(async () => ok())
+    await settle()
+    expect(saved).toEqual(['left'])
+    const session = useSession()
+    if (session.person) session.person = { ...session.person, id: 9 }
+    await settle()
+    expect(saved).toEqual(['left', 'theirs'])
   })
 })

@@ -1,35 +1,50 @@
 import { useEventListener, useLocalStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { defineStore } from 'pinia'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { api, body, Problem, wordsOf, type Schemas } from '@/api/client'
-import { useSession } from '@/app/session'
-import type { BenchEntry } from './model'
+import { useSession } from './session'
+
+/** One key press at the bench, as it is queued and sent. */
+export interface BenchEntry {
+  client_id: string
+  trial_id: number
+  panel: string
+  exposure: string
+  look: string
+  kind: Schemas['EntryKindEnum']
+  grade?: number
+  note?: string
+}
 
 export interface RefusedEntry {
   entry: BenchEntry
   says: string
 }
 
+type SavedListener = (entry: BenchEntry, stands: Schemas['StandingReading']) => void
+
 const RETRY_MS = 3000
 
 /**
- * Entries on their way to the server, oldest first. They are written to this browser's storage before they are
- * sent and leave it only when the server has answered, so a cut network, a reload or an ended sign-in loses none.
- * What the server refuses is set aside with its reason and kept until the judge has seen it.
+ * Entries on their way to the server, oldest first, for whoever is signed in and on whatever page. They are
+ * written to this browser's storage before they are sent and leave it only when the server has answered, so a cut
+ * network, a reload or an ended sign-in loses none. What the server refuses is set aside with its reason and kept
+ * until the judge has seen it.
  */
-export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['StandingReading']) => void) {
+export const useEntries = defineStore('entries', () => {
   const session = useSession()
-  const owner = session.person?.id ?? 0
-  const waiting = useLocalStorage<BenchEntry[]>(`nublet.entries.${owner}`, [])
-  const refused = useLocalStorage<RefusedEntry[]>(`nublet.refused.${owner}`, [])
+  const owner = computed(() => session.person?.id ?? 0)
+  const waiting = useLocalStorage<BenchEntry[]>(() => `nublet.entries.${owner.value}`, [])
+  const refused = useLocalStorage<RefusedEntry[]>(() => `nublet.refused.${owner.value}`, [])
   const isSending = ref(false)
   const isCut = ref(false)
   const acknowledgedMs = ref<number[]>([])
   const enteredAt = new Map<string, number>()
+  const listeners = new Set<SavedListener>()
   let timer: number | undefined
 
   const status = computed(() => {
-    const n = waiting.value.length
-    if (n === 0) return 'saved' as const
+    if (waiting.value.length === 0) return 'saved' as const
     return isCut.value || session.hasExpired ? ('kept' as const) : ('saving' as const)
   })
 
@@ -39,18 +54,26 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
     void flush()
   }
 
+  /** Be told of each entry that the server has taken, for as long as the caller lives. */
+  function listen(listener: SavedListener): void {
+    listeners.add(listener)
+    onScopeDispose(() => listeners.delete(listener))
+  }
+
   async function flush(): Promise<void> {
-    if (isSending.value || session.hasExpired || session.person?.id !== owner) return
+    if (isSending.value || session.hasExpired || !owner.value) return
     isSending.value = true
     window.clearTimeout(timer)
+    const sender = owner.value
     try {
-      for (let entry = waiting.value[0]; entry; entry = waiting.value[0]) {
+      for (let entry = waiting.value[0]; entry && owner.value === sender; entry = waiting.value[0]) {
         const stands = await send(entry)
+        if (owner.value !== sender) return
         waiting.value = waiting.value.slice(1)
         isCut.value = false
         if (stands) {
           acknowledge(entry)
-          onSaved(entry, stands)
+          for (const listener of listeners) listener(entry, stands)
         }
       }
     } catch {
@@ -89,11 +112,8 @@ export function useEntryQueue(onSaved: (entry: BenchEntry, stands: Schemas['Stan
   }
 
   useEventListener(window, 'online', () => void flush())
-  watch(
-    () => session.hasExpired,
-    (expired) => !expired && void flush(),
-  )
-  void flush()
+  // After the storage has turned to the new person's entries.
+  watch([owner, () => session.hasExpired], () => void flush(), { flush: 'post', immediate: true })
 
-  return { waiting, refused, status, acknowledgedMs, add, flush, forgetRefused }
-}
+  return { waiting, refused, status, acknowledgedMs, add, listen, flush, forgetRefused }
+})
