@@ -7,7 +7,9 @@ import ChoiceBar from '@/kit/ChoiceBar.vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
-import { ARROWS, type Arrow, type BlindPanel } from './model'
+import { ARROWS, type Arrow } from './model'
+import PanelStrip from './PanelStrip.vue'
+import RefusedEntries from './RefusedEntries.vue'
 import { useSitting } from './useSitting'
 
 const route = useRoute()
@@ -47,9 +49,6 @@ watch(
   () => queue.status,
   (now) => now === 'saved' && void judging.load(),
 )
-
-const isFull = (item: BlindPanel) => item.spots.every((found) => found.grade != null)
-const isBegun = (item: BlindPanel) => item.spots.some((found) => found.grade != null)
 
 function openNote(): void {
   noteText.value = spot.value?.note ?? ''
@@ -121,14 +120,12 @@ watch(
         </div>
       </header>
 
-      <div v-if="queue.refused.length" class="sheet refused" role="alert">
-        <strong>The server would not take {{ queue.refused.length }} of your entries:</strong>
-        <p v-for="item in queue.refused" :key="item.entry.client_id">
-          Panel {{ item.entry.panel }}, {{ names.get(item.entry.exposure)?.short_name ?? item.entry.exposure
-          }}{{ item.entry.grade ? `, grade ${item.entry.grade}` : '' }}: {{ item.says }}
-        </p>
-        <button class="press" @click="queue.forgetRefused()">I have seen it</button>
-      </div>
+      <RefusedEntries
+        v-if="queue.refused.length"
+        :refused="queue.refused"
+        :names="names"
+        @seen="queue.forgetRefused()"
+      />
 
       <div class="bench">
         <div class="left">
@@ -157,19 +154,7 @@ watch(
           </section>
           <section aria-label="Your panels">
             <p class="quiet">Your panels, in your order: {{ nGraded }} of {{ nSpots }} spots graded</p>
-            <div class="progress">
-              <button
-                v-for="(item, index) in panels"
-                :key="item.code"
-                class="mono"
-                :class="{ here: index === place.panel, full: isFull(item), begun: isBegun(item) }"
-                :aria-current="index === place.panel ? 'true' : undefined"
-                :aria-label="`Panel ${item.code}, ${isFull(item) ? 'graded' : isBegun(item) ? 'begun' : 'to grade'}`"
-                @click="acts.goTo(index)"
-              >
-                {{ item.code }}
-              </button>
-            </div>
+            <PanelStrip :panels="panels" :here="place.panel" @take="acts.goTo" />
           </section>
         </div>
 
@@ -232,14 +217,6 @@ watch(
   color: var(--accent);
   font-weight: 700;
 }
-.refused {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-start;
-  gap: 8px;
-  padding: 14px 16px;
-  border-left: 4px solid var(--late);
-}
 .bench {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 300px;
@@ -289,35 +266,6 @@ watch(
 .said {
   min-height: 22px;
   font-weight: 600;
-}
-.progress {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(46px, 1fr));
-  gap: 3px;
-  margin-top: 6px;
-}
-.progress button {
-  min-height: 44px;
-  padding: 0;
-  border: 1px solid var(--hairline);
-  background: none;
-  color: var(--ink);
-  font-size: 14px;
-  cursor: pointer;
-}
-.progress .begun {
-  border-bottom: 4px solid var(--accent);
-}
-.progress .full {
-  background: var(--rail);
-  border-color: var(--rail);
-  border-bottom: 4px solid var(--accent);
-  color: var(--quiet);
-}
-.progress .here {
-  outline: 2px solid var(--ink);
-  outline-offset: -1px;
-  font-weight: 700;
 }
 @media (max-width: 1000px) {
   .bench {
