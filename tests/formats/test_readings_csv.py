@@ -64,6 +64,7 @@ def test_columns_in_any_order_blank_lines_and_spaces() -> None:
         (f"{HEADER},colour,mood\n", "unknown columns 'colour', 'mood'"),
         (f"{HEADER},grade\n", "columns grade stand twice"),
         (f"{HEADER}\nwater,A,b1,p1,good\n", "line 2, column grade: 'good' is not a number"),
+        (f"{HEADER}\nwater,A,b1,p1,inf\n", "line 2, column grade: 'inf' is not a number"),
         (f"{HEADER}\nwater,A,,p1,3\n", "line 2, column board: blank"),
         (f"{HEADER}\nwater,A,b1\n", "line 2: 3 cells, the header has 5"),
         (f'{HEADER}\n"water,A,b1,p1,3\n', "not readable as CSV"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections.abc import Iterable, Sequence
 from typing import TextIO
 
@@ -130,6 +131,8 @@ def _read_row(cells: dict[str, str], line: int, problems: list[str]) -> Reading 
         try:
             grade = float(cells["grade"])
         except ValueError:
+            grade = math.nan
+        if not math.isfinite(grade):
             problems.append(
                 f"line {line}, column grade: {cells['grade']!r} is not a number. Give 1 to 5 with a decimal "
                 "point, or leave it blank when it is missing."
