@@ -99,8 +99,20 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(2):
+    with django_assert_num_queries(4):
         weigh_evidence(graded)
+
+
+def test_half_a_trial_is_not_taken_for_a_whole_one(graded: Trial, owner: Person) -> None:
+    assert {c.check: c.level for c in weigh_evidence(graded).checks}["missing"] == "pass"
+    before = weigh_evidence(graded)
+    graded.judges.add(owner)
+    after = weigh_evidence(graded)
+    missing = {c.check: c for c in after.checks}["missing"]
+    assert missing.level == "warn"
+    assert missing.says.startswith("54 grades are missing (Water 6 h, Ethanol 1 h")
+    assert (after.n_readings, after.judges) == (54, ("Imara",))
+    assert [t.systems for t in after.tests] == [t.systems for t in before.tests]
 
 
 def test_the_blind_check_sees_a_keeper_who_grades(graded: Trial, owner: Person) -> None:

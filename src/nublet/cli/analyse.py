@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import argparse
+import io
 import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TextIO
 
 from nublet.core.errors import NubletError
 from nublet.core.evidence.analysis import Analysis, analyse
@@ -55,10 +57,9 @@ def describe(analysis: Analysis) -> str:
     return "\n".join(lines)
 
 
-def _open(name: str):  # type: ignore[no-untyped-def]  # stdin and files differ in type, not in use
+def _open(name: str) -> TextIO:
     if name == "-":
-        sys.stdin.reconfigure(encoding="utf-8-sig", newline="")  # type: ignore[union-attr]
-        return sys.stdin
+        return io.TextIOWrapper(sys.stdin.buffer, encoding="utf-8-sig", newline="")
     return Path(name).open(newline="", encoding="utf-8-sig")
 
 

@@ -55,6 +55,7 @@ onBeforeRouteLeave(
         :people="people"
         :trouble="trouble"
         :troubled-field="troubledField"
+        :is-fixed="(open.summary?.n_graded ?? 0) > 0"
       />
       <div class="row">
         <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>

@@ -8,6 +8,8 @@ defineProps<{
   people: readonly Schemas['Person'][]
   trouble: string
   troubledField: string | null
+  /** Panels have been graded: wood, protocol and panels stand. */
+  isFixed?: boolean
 }>()
 const draft = defineModel<TrialDraft>({ required: true })
 </script>
@@ -52,25 +54,34 @@ const draft = defineModel<TrialDraft>({ required: true })
       </fieldset>
     </div>
     <div class="column">
+      <p v-if="isFixed" class="quiet">
+        Panels have been graded, so wood, protocol and panels stand. A new comparison is a new trial.
+      </p>
       <fieldset>
         <legend>Wood</legend>
         <div class="row">
           <label v-for="wood in reference.species" :key="wood.id" class="choice">
-            <input v-model="draft.species" type="checkbox" :value="wood.id" />
+            <input v-model="draft.species" :disabled="isFixed" type="checkbox" :value="wood.id" />
             <span>{{ wood.name }}</span>
           </label>
         </div>
       </fieldset>
       <div class="field">
         <label for="boards">Boards of each wood</label>
-        <el-input-number id="boards" v-model="draft.boards_per_species" :min="0" :max="30" />
+        <el-input-number
+          id="boards"
+          v-model="draft.boards_per_species"
+          :disabled="isFixed"
+          :min="0"
+          :max="30"
+        />
         <span class="hint"
           >Each board carries every build-up once. 3 is a floor, 5 is comfortable; 1 is a demonstration.</span
         >
       </div>
       <div class="field">
         <label for="protocol">Protocol</label>
-        <el-select id="protocol" v-model="draft.protocol">
+        <el-select id="protocol" v-model="draft.protocol" :disabled="isFixed">
           <el-option v-for="item in reference.protocols" :key="item.id" :value="item.id" :label="item.name" />
         </el-select>
         <template v-for="item in reference.protocols" :key="item.id">
@@ -87,11 +98,16 @@ const draft = defineModel<TrialDraft>({ required: true })
         <legend>Panels</legend>
         <div class="row sizes">
           <label for="length">Length</label>
-          <el-input-number id="length" v-model="draft.panel_length_mm" :controls="false" />
+          <el-input-number
+            id="length"
+            v-model="draft.panel_length_mm"
+            :disabled="isFixed"
+            :controls="false"
+          />
           <label for="width">Width</label>
-          <el-input-number id="width" v-model="draft.panel_width_mm" :controls="false" />
+          <el-input-number id="width" v-model="draft.panel_width_mm" :disabled="isFixed" :controls="false" />
           <label for="margin">Margin</label>
-          <el-input-number id="margin" v-model="draft.margin_mm" :controls="false" />
+          <el-input-number id="margin" v-model="draft.margin_mm" :disabled="isFixed" :controls="false" />
           <span>mm</span>
         </div>
         <span class="hint">The length lies along the grain. The margin is kept round every ring.</span>

@@ -16,7 +16,7 @@ from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import Reading as ReadingRow
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.models import Trial
+from nublet.web.trials.models import Trial, TrialSpot
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,33 +49,43 @@ class RankingView:
 
 
 def readings_of(trial: Trial) -> list[Reading]:
-    """Return the trial's graded readings as the core knows them. One query."""
-    rows = (
-        ReadingRow.objects.filter(spot__panel__trial=trial, grade__isnull=False)
-        .order_by("pk")
-        .values_list(
-            "spot__exposure",
-            "spot__panel__build_up__name",
-            "spot__panel__board__name",
-            "spot__panel__board__species",
-            "spot__panel__code",
-            "judge__display_name",
-            "look",
-            "grade",
-        )
-    )
+    """Return the trial's readings as the core knows them, of every look that has begun. Three queries.
+
+    A spot that one of the trial's judges has not graded yet is a reading whose grade is missing, so that half a
+    trial is not taken for a whole one.
+    """
+    spots = TrialSpot.objects.filter(panel__trial=trial).order_by("pk")
+    grades = {
+        (spot, judge, look): float(grade)
+        for spot, judge, look, grade in ReadingRow.objects.filter(
+            spot__panel__trial=trial, grade__isnull=False
+        ).values_list("spot", "judge", "look", "grade")
+        if grade is not None
+    }
+    begun = {look for _, _, look in grades}
+    judges = list(trial.judges.order_by("pk").values_list("pk", "display_name"))
     return [
         Reading(
-            test=test,
+            test=exposure,
             system=system,
             board=board,
             species=species,
             panel=panel,
-            judge=judge,
-            look=look,
-            grade=float(grade or 0),
+            judge=name,
+            look=look.id,
+            grade=grades.get((spot, judge, look.id)),
         )
-        for test, system, board, species, panel, judge, look, grade in rows
+        for spot, exposure, system, board, species, panel in spots.values_list(
+            "pk",
+            "exposure",
+            "panel__build_up__name",
+            "panel__board__name",
+            "panel__board__species",
+            "panel__code",
+        )
+        for look in protocol_of(trial).looks
+        if look.id in begun
+        for judge, name in judges
     ]
 
 
@@ -90,7 +100,7 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
     readings = readings_of(trial)
     names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     analysis = _analyse(readings, look, names)
-    at_look = [reading for reading in readings if reading.look == look]
+    at_look = [reading for reading in readings if reading.look == look and reading.grade is not None]
     choices = _species_choices(analysis)
     tests = _in_protocol_order(_tests_on(analysis, species), list(names))
     keepers = sorted(
