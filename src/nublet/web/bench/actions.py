@@ -65,7 +65,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
         if entry.grade is None:
             raise ReadingsError("A grade is missing. Give a number from 1 to 5.", field="grade")
         check_grade(entry.grade, where=f"panel {entry.panel}")
-    reading, _ = Reading.objects.select_for_update().get_or_create(spot=spot, judge=judge, look=entry.look)
+    reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look)
     earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
     if earlier is not None:
         if earlier.reading_id != reading.pk:
@@ -97,15 +97,21 @@ def standing_values(entries: Iterable[ReadingEntry]) -> tuple[Decimal | None, st
 
 
 def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
+    """Find the entry's spot and lock its row until the transaction ends.
+
+    The lock makes entries for one spot wait for each other. It is on the spot, which exists, and not on the reading,
+    which may not: locking a row that is missing locks the gap, and two who do so and then insert are a deadlock.
+    """
     looks = {look.id for look in protocol_of(trial).looks}
     if entry.look not in looks:
         raise ReadingsError(
             f"There is no look {entry.look!r} in this protocol. Choose one of: {', '.join(sorted(looks))}.",
             field="look",
         )
-    spot = TrialSpot.objects.filter(
+    found = TrialSpot.objects.filter(
         panel__trial=trial, panel__code=entry.panel, exposure=entry.exposure
-    ).first()
+    ).values_list("pk", flat=True)[:1]
+    spot = TrialSpot.objects.select_for_update().filter(pk__in=list(found)).first()
     if spot is None:
         raise ReadingsError(
             f"This trial has no panel {entry.panel!r} with a spot {entry.exposure!r}. It may have been designed "

@@ -1,0 +1,123 @@
+"""``./nublet start`` as a whole process: up, used, stopped, up again with its data."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import signal
+import socket
+import subprocess
+import sys
+import urllib.request
+from http.cookiejar import CookieJar
+from pathlib import Path
+
+import pytest
+
+from nublet.cli.database import any_free_port, port_is_free
+
+ROOT = Path(__file__).parents[2]
+PASSWORD = "a-long-enough-one"
+
+
+class Running:
+    """A launcher process and what it printed until it was ready."""
+
+    def __init__(self, var: Path, *arguments: str, **more: str) -> None:
+        env = {
+            k: v
+            for k, v in os.environ.items()
+            if k not in ("DATABASE_URL", "NUBLET_SECRET_KEY", "PYTHONPATH")
+        }
+        self.process = subprocess.Popen(
+            [sys.executable, str(ROOT / "nublet"), "start", *arguments],
+            env={**env, "NUBLET_VAR": str(var), **more},
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )
+        self.printed = ""
+        assert self.process.stdout is not None
+        for line in self.process.stdout:
+            self.printed += line
+            if "Ctrl-C stops" in line:
+                break
+        found = re.search(r"ready at (http://127\.0\.0\.1:\d+)", self.printed)
+        self.address = found[1] if found else ""
+
+    def stop(self, how: signal.Signals) -> int:
+        self.process.send_signal(how)
+        self.process.communicate(timeout=60)
+        return self.process.returncode
+
+
+@pytest.fixture
+def var(tmp_path: Path) -> Path:
+    return tmp_path / "var"
+
+
+def sign_in(address: str) -> dict[str, object]:
+    jar = CookieJar()
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+    page = opener.open(f"{address}/").read().decode()
+    script = re.search(r'src="(/static/assets/[^"]+\.js)"', page)
+    assert script
+    # The built front end is served with names that may be kept for ever, and compressed when asked.
+    asset = opener.open(urllib.request.Request(address + script[1], headers={"Accept-Encoding": "gzip"}))
+    assert "immutable" in asset.headers["Cache-Control"]
+    assert asset.headers["Content-Encoding"] == "gzip"
+    token = next(cookie.value for cookie in jar if cookie.name == "csrftoken")
+    request = urllib.request.Request(
+        f"{address}/api/session",
+        data=json.dumps({"username": "nell", "password": PASSWORD}).encode(),
+        headers={"Content-Type": "application/json", "X-CSRFToken": token or ""},
+    )
+    answer: dict[str, object] = json.loads(opener.open(request).read())
+    return answer
+
+
+def test_start_serve_stop_and_start_again(var: Path) -> None:
+    port = any_free_port()
+    first = Running(
+        var,
+        f"--port={port}",
+        NUBLET_SHOP="Tarn Yard",
+        NUBLET_OWNER="nell",
+        NUBLET_OWNER_NAME="Nell",
+        NUBLET_OWNER_PASSWORD=PASSWORD,
+    )
+    try:
+        assert first.address == f"http://127.0.0.1:{port}", first.printed
+        assert "Nell may now sign in as nell" in first.printed
+        assert sign_in(first.address)["role"] == "owner"
+        kept = json.loads((var / "shop" / "db" / "access.json").read_text())
+        assert not port_is_free(kept["port"])
+    finally:
+        code = first.stop(signal.SIGINT)
+    assert code == 130
+    assert port_is_free(port)
+    assert port_is_free(kept["port"])
+
+    # Its port is taken now: it says so and takes another. The owner is still there, and is not asked for again.
+    with socket.socket() as taken:
+        taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        taken.bind(("127.0.0.1", port))
+        taken.listen()
+        again = Running(var, f"--port={port}")
+        try:
+            assert f"Port {port} is taken" in again.printed
+            assert again.address != first.address
+            assert "may now sign in" not in again.printed
+            assert sign_in(again.address)["display_name"] == "Nell"
+        finally:
+            assert again.stop(signal.SIGTERM) == 130
+
+
+def test_without_an_owner_or_a_terminal_it_says_what_to_set(var: Path) -> None:
+    refused = Running(var)
+    refused.process.communicate(timeout=60)
+    assert refused.process.returncode == 1
+    assert "Set NUBLET_SHOP, NUBLET_OWNER" in refused.printed
+    assert "Traceback" not in refused.printed
