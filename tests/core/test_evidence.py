@@ -121,7 +121,7 @@ def test_looks() -> None:
         ({"panel": "A2", "board": "b2"}, "already graded"),
         ({"grade": 7.0}, "grade 7 is not on the scale"),
         ({"grade": float("nan")}, "grade nan is not on the scale"),
-        ({"panel": "new", "species": "elm"}, "A board is of one species"),
+        ({"look": None, "judge": "Imara"}, "the look is blank here"),
         ({"panel": "A2", "board": "b2", "section": "waxed"}, "Sections within a panel"),
     ],
 )
@@ -131,6 +131,14 @@ def test_tables_that_contradict_themselves_are_refused(change: dict[str, object]
     with pytest.raises(ReadingsError, match=says) as refused:
         analyse([*readings, bad] if "grade" not in change else [bad, *readings[1:]])
     assert "line 99" in refused.value.message
+
+
+def test_a_board_is_of_one_species_and_species_are_named_in_all_rows_or_none() -> None:
+    beech = block_readings(TABLE, species="beech")
+    with pytest.raises(ReadingsError, match="line 9: the species is blank here"):
+        analyse([*beech, dataclasses.replace(beech[0], panel="new", species=None, row=9)])
+    with pytest.raises(ReadingsError, match="line 9: board 'beechb1' is elm here but beech"):
+        analyse([*beech, dataclasses.replace(beech[0], panel="new", species="elm", row=9)])
 
 
 def test_nothing_to_analyse() -> None:

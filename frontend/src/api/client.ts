@@ -26,6 +26,9 @@ export class Problem extends Error {
   }
 }
 
+/** A connection that hangs counts as cut after this long. */
+const ANSWER_TIMEOUT_MS = 20_000
+
 type SignedOutListener = () => void
 const signedOutListeners = new Set<SignedOutListener>()
 
@@ -72,7 +75,7 @@ async function readProblem(response: Response): Promise<Problem> {
 export const api = createClient<paths>({
   baseUrl: globalThis.location?.origin ?? '',
   // Looked up at each call, so that tests can put their own in its place.
-  fetch: (request) => globalThis.fetch(request),
+  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(ANSWER_TIMEOUT_MS) }),
 })
 api.use(guard)
 

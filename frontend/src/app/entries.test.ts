@@ -101,6 +101,20 @@ describe('the entry queue', () => {
     ])
   })
 
+  it('drops nothing when another tab has sent the same entry and shortened the list', async () => {
+    let answer: ((response: Response) => void) | undefined
+    const { queue, saved } = open(() =>
+      answer ? Promise.resolve(ok()) : new Promise((done) => (answer = done)),
+    )
+    queue.add(entry('one'))
+    queue.add(entry('two'))
+    await settle()
+    queue.waiting = [entry('two')]
+    answer?.(ok())
+    await settle()
+    expect(saved).toEqual(['one', 'two'])
+  })
+
   it('tries again after a fault of the server', async () => {
     const answers = [refusal(500), ok()]
     const { queue, saved } = open(async () => answers.shift() ?? ok())

@@ -69,7 +69,9 @@ export const useEntries = defineStore('entries', () => {
       for (let entry = waiting.value[0]; entry && owner.value === sender; entry = waiting.value[0]) {
         const stands = await send(entry)
         if (owner.value !== sender) return
-        waiting.value = waiting.value.slice(1)
+        // By its id, not by its place: another tab may have sent it too and shortened the list meanwhile.
+        const sent = entry.client_id
+        waiting.value = waiting.value.filter((other) => other.client_id !== sent)
         isCut.value = false
         if (stands) {
           acknowledge(entry)

@@ -374,8 +374,18 @@ describe('a sitting', () => {
   })
   it('keeps a note beside the grade', async () => {
     const made = await open()
-    made.note(' faint ring ')
+    made.note(' faint ring ', made.target()!)
     expect(made.spot.value).toMatchObject({ grade: null, note: 'faint ring' })
     expect(made.place.value).toEqual({ panel: 0, spot: 0 })
+  })
+  it('keeps a note for the spot that it was begun on, whatever is in hand since', async () => {
+    const made = await open()
+    const begun = made.target()!
+    made.turn(1)
+    made.note('lifted edge', begun)
+    expect(made.panel.value?.code).toBe('R4')
+    expect(made.spot.value?.note).toBe('')
+    expect(made.panels.value[0]!.spots[0]!.note).toBe('lifted edge')
+    expect(made.queue.waiting[0]).toMatchObject({ panel: 'K7', exposure: 'e0', kind: 'note' })
   })
 })

@@ -10,7 +10,7 @@ import GradeKeys from './GradeKeys.vue'
 import { ARROWS, type Arrow } from './model'
 import PanelStrip from './PanelStrip.vue'
 import RefusedEntries from './RefusedEntries.vue'
-import { useSitting } from './useSitting'
+import { useSitting, type Target } from './useSitting'
 
 const route = useRoute()
 const router = useRouter()
@@ -23,7 +23,8 @@ const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpo
 )
 
 const isNarrow = useMediaQuery('(max-width: 560px)')
-const isNoting = ref(false)
+// The spot that a note is being written for: it stays that one when another is taken in hand.
+const noting = ref<Target | null>(null)
 const isShowingKeys = ref(false)
 const noteText = ref('')
 const noteBox = ref<{ focus: () => void } | null>(null)
@@ -52,18 +53,18 @@ watch(
 
 function openNote(): void {
   noteText.value = spot.value?.note ?? ''
-  isNoting.value = true
+  noting.value = acts.target()
   void nextTick(() => noteBox.value?.focus())
 }
 
 function keepNote(): void {
-  acts.note(noteText.value)
-  isNoting.value = false
+  if (noting.value) acts.note(noteText.value, noting.value)
+  noting.value = null
 }
 
 function onKey(event: KeyboardEvent): void {
   const target = event.target as HTMLElement
-  if (isNoting.value || event.ctrlKey || event.metaKey || event.altKey) return
+  if (noting.value || event.ctrlKey || event.metaKey || event.altKey) return
   if (
     /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
     document.querySelector('.el-overlay:not([style*="none"])')
@@ -162,9 +163,12 @@ watch(
           <h2>{{ exposure?.name }}</h2>
           <p class="quiet">Look square on, then with the lamp glancing. What does the mark look like now?</p>
           <GradeKeys :grades="sitting.grades" :standing="spot.grade" @grade="acts.grade" />
-          <p v-if="spot.note && !isNoting" class="note"><b>Note:</b> {{ spot.note }}</p>
-          <form v-if="isNoting" class="field" @submit.prevent="keepNote" @keydown.esc="isNoting = false">
-            <label for="note">Note on this spot</label>
+          <p v-if="spot.note && !noting" class="note"><b>Note:</b> {{ spot.note }}</p>
+          <form v-if="noting" class="field" @submit.prevent="keepNote" @keydown.esc="noting = null">
+            <label for="note"
+              >Note on panel {{ noting.panel }},
+              {{ names.get(noting.exposure)?.short_name ?? noting.exposure }}</label
+            >
             <el-input
               id="note"
               ref="noteBox"
@@ -174,7 +178,7 @@ watch(
             />
             <div class="row">
               <button class="press press-main">Keep note</button>
-              <button type="button" class="press" @click="isNoting = false">Leave it</button>
+              <button type="button" class="press" @click="noting = null">Leave it</button>
             </div>
           </form>
           <div v-else class="row">

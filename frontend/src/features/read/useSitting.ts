@@ -15,9 +15,14 @@ import {
   type SpotPlace,
 } from './model'
 
-interface Done {
+/** Which spot at which look an entry is for, wherever the judge has moved on to since. */
+export interface Target {
   panel: string
   exposure: string
+  look: string
+}
+
+interface Done extends Target {
   place: SpotPlace
   before: { grade: number | null; note: string }
 }
@@ -37,7 +42,10 @@ export function useSitting(trialId: () => number, look: () => string) {
     const isOurs = sitting.value?.trial_id === entry.trial_id && sitting.value.look.id === entry.look
     const isOvertaken = queue.waiting.some(
       (other) =>
-        other.panel === entry.panel && other.exposure === entry.exposure && other.look === entry.look,
+        other.trial_id === entry.trial_id &&
+        other.panel === entry.panel &&
+        other.exposure === entry.exposure &&
+        other.look === entry.look,
     )
     if (sitting.value && isOurs && !isOvertaken)
       sitting.value = withSpot(sitting.value, entry.panel, entry.exposure, {
@@ -70,37 +78,42 @@ export function useSitting(trialId: () => number, look: () => string) {
     }
   }
 
-  function enter(kind: BenchEntry['kind'], values: { grade?: number; note?: string }): void {
-    if (!sitting.value || !panel.value || !spot.value) return
-    const { grade, note } = spot.value
-    if (kind !== 'take_back')
-      done.push({
-        panel: panel.value.code,
-        exposure: spot.value.exposure,
-        place: { ...place.value },
-        before: { grade, note },
-      })
+  /** The spot in hand, to be kept while a note for it is written. */
+  function target(): Target | null {
+    if (!sitting.value || !panel.value || !spot.value) return null
+    return { panel: panel.value.code, exposure: spot.value.exposure, look: sitting.value.look.id }
+  }
+
+  /** What stands on a target's spot, or undefined when another look is on the bench. */
+  function standing(at: Target): BlindSpot | undefined {
+    if (sitting.value?.look.id !== at.look) return undefined
+    return findSpot(sitting.value, at.panel, at.exposure)
+  }
+
+  function enter(kind: BenchEntry['kind'], at: Target, values: { grade?: number; note?: string }): void {
+    if (!sitting.value) return
+    const before = standing(at)
+    if (kind !== 'take_back' && before)
+      done.push({ ...at, place: { ...place.value }, before: { grade: before.grade, note: before.note } })
     queue.add({
       client_id: crypto.randomUUID(),
       trial_id: sitting.value.trial_id,
-      panel: panel.value.code,
-      exposure: spot.value.exposure,
-      look: sitting.value.look.id,
+      ...at,
       kind,
       ...values,
     })
   }
 
-  function put(values: { grade: number | null; note: string }): void {
-    if (sitting.value && panel.value && spot.value)
-      sitting.value = withSpot(sitting.value, panel.value.code, spot.value.exposure, values)
+  function put(at: Target, values: { grade: number | null; note: string }): void {
+    if (sitting.value && standing(at)) sitting.value = withSpot(sitting.value, at.panel, at.exposure, values)
   }
 
   function grade(value: number): void {
-    if (!panel.value || !spot.value) return
-    enter('grade', { grade: value })
-    put({ grade: value, note: spot.value.note })
-    const code = panel.value.code
+    const at = target()
+    if (!at || !spot.value) return
+    enter('grade', at, { grade: value })
+    put(at, { grade: value, note: spot.value.note })
+    const code = at.panel
     const next = nextUngraded(panels.value, place.value)
     said.value = next ? '' : 'Every spot at this look is graded.'
     if (next) {
@@ -109,11 +122,12 @@ export function useSitting(trialId: () => number, look: () => string) {
     }
   }
 
-  function note(words: string): void {
-    if (!spot.value) return
-    enter('note', { note: words })
-    put({ grade: spot.value.grade, note: words.trim() })
-    said.value = 'Note kept.'
+  /** Keep a note for the spot that it was begun on. */
+  function note(words: string, at: Target): void {
+    const before = standing(at)
+    enter('note', at, { note: words })
+    put(at, { grade: before?.grade ?? null, note: words.trim() })
+    said.value = `Note kept for panel ${at.panel}.`
   }
 
   function takeBack(): void {
@@ -122,9 +136,10 @@ export function useSitting(trialId: () => number, look: () => string) {
       said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
       return
     }
+    const at = { panel: last.panel, exposure: last.exposure, look: last.look }
     place.value = last.place
-    enter('take_back', {})
-    put(last.before)
+    enter('take_back', at, {})
+    put(at, last.before)
     said.value = `Taken back on panel ${last.panel}.`
   }
 
@@ -167,6 +182,7 @@ export function useSitting(trialId: () => number, look: () => string) {
     nGraded,
     nSpots,
     load,
+    target,
     grade,
     note,
     takeBack,

@@ -60,11 +60,14 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
     Raises
     ------
     ReadingsError
-        No rows; a grade off the scale; a panel with two systems, boards or species; a board of two species;
-        the same judge grading the same spot at the same look twice; more than one section on a panel.
+        No rows; a grade off the scale; a look or species named in some rows and blank in others; a panel with two
+        systems, boards or species; a board of two species; the same judge grading the same spot at the same look
+        twice; more than one section on a panel.
     """
     if not readings:
         raise ReadingsError("There are no readings in the table. Add rows below the header.")
+    _check_filled("look", readings, [reading.look for reading in readings])
+    _check_filled("species", readings, [reading.species for reading in readings])
     seen_panel: dict[str, Reading] = {}
     seen_board: dict[str, Reading] = {}
     seen_spot: dict[tuple[str | None, ...], Reading] = {}
@@ -90,6 +93,16 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
                 + f" is already graded at {twin.where}. Keep one row, or name the judges or looks apart.",
                 field="panel",
             )
+
+
+def _check_filled(column: str, readings: Sequence[Reading], values: Sequence[str | None]) -> None:
+    """Refuse a column that is filled in some rows only: those left blank would fall out without a word."""
+    blank = next((r for r, value in zip(readings, values, strict=True) if value is None), None)
+    if blank is not None and any(value is not None for value in values):
+        raise ReadingsError(
+            f"{blank.where}: the {column} is blank here but named in other rows. Name it in every row, or in none.",
+            field=column,
+        )
 
 
 def _check_panel(reading: Reading, first: Reading) -> None:

@@ -14,7 +14,7 @@ from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import USE_PROFILES, reweigh
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import Reading as ReadingRow
-from nublet.web.people.models import Person
+from nublet.web.people.models import Person, Role
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial, TrialSpot
 
@@ -105,7 +105,7 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
     tests = _in_protocol_order(_tests_on(analysis, species), list(names))
     keepers = sorted(
         Person.objects.filter(readings__spot__panel__trial=trial)
-        .exclude(role="judge")
+        .exclude(role=Role.JUDGE)
         .distinct()
         .values_list("display_name", flat=True)
     )
