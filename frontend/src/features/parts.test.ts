@@ -372,6 +372,22 @@ describe('a sitting', () => {
     expect(made.queue.waiting.filter((entry) => entry.kind === 'take_back').length).toBeLessThanOrEqual(2)
     await vi.waitFor(() => expect(made.queue.status).toBe('saved'))
   })
+  it('does not go on showing a grade that the server refused', async () => {
+    const made = await open()
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async (request: Request) =>
+        request.method === 'GET'
+          ? Response.json(sitting)
+          : Response.json({ status: 409, detail: 'No.', code: 'conflict', field: null }, { status: 409 }),
+      ),
+    )
+    made.grade(4)
+    expect(made.nGraded.value).toBe(1)
+    await vi.waitFor(() => expect(made.nGraded.value).toBe(0))
+    expect(made.queue.refused).toHaveLength(1)
+    expect(made.place.value).toEqual({ panel: 0, spot: 1 })
+  })
   it('keeps a note beside the grade', async () => {
     const made = await open()
     made.note(' faint ring ', made.target()!)

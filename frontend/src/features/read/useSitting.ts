@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, body, wordsOf } from '@/api/client'
 import { useEntries, type BenchEntry } from '@/app/entries'
 import {
@@ -60,23 +60,39 @@ export function useSitting(trialId: () => number, look: () => string) {
   const nGraded = computed(() => countGraded(panels.value))
   const nSpots = computed(() => panels.value.reduce((sum, found) => sum + found.spots.length, 0))
 
-  async function load(): Promise<void> {
+  /** Fetch what stands, with what is still on its way laid over it; false when another fetch has overtaken it. */
+  async function fetchStanding(): Promise<boolean> {
     const mine = ++run
-    trouble.value = ''
     try {
       const found = await body(
         api.GET('/api/judging/{trial_id}/looks/{look}', {
           params: { path: { trial_id: trialId(), look: look() } },
         }),
       )
-      if (mine !== run) return
-      sitting.value = withEntries(found, queue.waiting)
+      if (mine === run) sitting.value = withEntries(found, queue.waiting)
+      return mine === run
+    } catch (error) {
+      if (mine !== run) return false
+      throw error
+    }
+  }
+
+  async function load(): Promise<void> {
+    trouble.value = ''
+    try {
+      if (!(await fetchStanding()) || !sitting.value) return
       done.length = 0
       place.value = nextUngraded(sitting.value.panels, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
     } catch (error) {
-      if (mine === run) trouble.value = wordsOf(error)
+      trouble.value = wordsOf(error)
     }
   }
+
+  // A refused entry was shown as if it stood: show what does stand. Without an answer the page stays as it is.
+  watch(
+    () => queue.refused.length,
+    (now, before) => now > before && void fetchStanding().catch(() => undefined),
+  )
 
   /** The spot in hand, to be kept while a note for it is written. */
   function target(): Target | null {
