@@ -10,22 +10,25 @@ from nublet.core.design.layout import PanelSize
 from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
 from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.recipes import Recipe, simple_recipe
 from nublet.core.protocols.exposures import TABLE_BASICS
 from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
 
-TUNG = BuildUp(name="Marrowby Tung", family="pure-drying-oil", coats=4)
-SATIN = BuildUp(name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
+TUNG = BuildUp(name="Marrowby Tung", recipe=simple_recipe("pure-drying-oil", 4))
+SATIN = BuildUp(name="Skarn Waterborne Satin", recipe=simple_recipe("waterborne-clear", 3))
 
 
 @pytest.mark.parametrize(
     ("build_ups", "field", "says"),
     [
         ([CONTROL, TUNG], "build_ups", "at least 2"),
-        ([TUNG, BuildUp(name="marrowby  tung", family="wax", coats=1)], "build_ups.1.name", "Two build-ups"),
-        ([TUNG, BuildUp(name=" ", family="wax", coats=1)], "build_ups.1.name", "a name"),
-        ([TUNG, BuildUp(name="B", family="paint", coats=1)], "build_ups.1.family", "not a finish family"),
-        ([TUNG, BuildUp(name="B", family="wax", coats=0)], "build_ups.1.coats", "0 coats"),
-        ([TUNG, BuildUp(name="B", family="wax", coats=21)], "build_ups.1.coats", "21 coats"),
+        (
+            [TUNG, BuildUp(name="marrowby  tung", recipe=simple_recipe("wax", 1))],
+            "build_ups.1.name",
+            "Two build-ups",
+        ),
+        ([TUNG, BuildUp(name=" ", recipe=simple_recipe("wax", 1))], "build_ups.1.name", "a name"),
+        ([TUNG, BuildUp(name="B", recipe=Recipe(layers=()))], "layers", "1 to 12 layers"),
     ],
 )
 def test_unusable_build_ups(build_ups: list[BuildUp], field: str, says: str) -> None:

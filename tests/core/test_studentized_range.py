@@ -54,3 +54,9 @@ def test_falls_with_q_and_keeps_shape() -> None:
 def test_bad_input(k: int, df: int) -> None:
     with pytest.raises(ValueError, match="k must be at least 2"):
         studentized_range_sf(1.0, k=k, df=df)
+
+
+def test_a_tail_is_never_more_than_one() -> None:
+    for k in range(2, 13):
+        for df in range(1, 60):
+            assert 1 - 1e-7 < float(studentized_range_sf(0.0, k=k, df=df)) <= 1

@@ -2,27 +2,65 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 import pytest
 from rest_framework.test import APIClient
 
 from nublet.web.people.models import Person
+from nublet.web.shelf.actions import add_item, keep_batch
+from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 
+RECIPE = {"preparation": {"grits": [120]}, "layers": [{"family": "wax", "coats": 1}]}
+WOOD = {"name": "Bog elm", "pores": "ring-porous", "density_kg_m3": 600, "janka_n": 3900}
+AGENT = {"name": "Cordial", "group": "stain"}
+
 # route, method, body, then the answer to: nobody, judge, tester, owner, another shop's owner
-TABLE = [
+TABLE: list[tuple[str, str, dict[str, object] | None, int, int, int, int, int]] = [
     ("session", "get", None, 401, 200, 200, 200, 200),
     ("people", "get", None, 401, 403, 200, 200, 200),
     ("people", "post", {}, 401, 403, 403, 400, 400),
     ("reference", "get", None, 401, 403, 200, 200, 200),
+    ("units", "get", None, 200, 200, 200, 200, 200),
+    ("calculators", "get", None, 401, 403, 200, 200, 200),
+    ("calculators/thin", "post", {"values": {}}, 401, 403, 200, 200, 200),
+    ("shelf/products", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/products", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/products/{p}", "get", None, 401, 403, 200, 200, 404),
+    ("shelf/products/{p}", "put", {"name": "A", "family": "wax"}, 401, 403, 200, 200, 404),
+    ("shelf/products/{p}/batches", "post", {"number": ""}, 401, 403, 400, 400, 400),
+    ("shelf/products/{p}/batches/{n}", "put", {"number": "7"}, 401, 403, 200, 200, 404),
+    ("shelf/products/{p}/archive", "post", {"is_archived": True}, 401, 403, 200, 200, 404),
+    ("shelf/products/{p}/duplicate", "post", None, 401, 403, 201, 201, 404),
+    ("shelf/products/file", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/products/file", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/species", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/species", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/species/{w}", "put", WOOD, 401, 403, 200, 200, 404),
+    ("shelf/species/{w}/archive", "post", {"is_archived": True}, 401, 403, 200, 200, 404),
+    ("shelf/species/{w}/duplicate", "post", None, 401, 403, 201, 201, 404),
+    ("shelf/species/file", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/species/file", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/agents", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/agents", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/agents/{a}", "put", AGENT, 401, 403, 200, 200, 404),
+    ("shelf/agents/{a}/archive", "post", {"is_archived": True}, 401, 403, 200, 200, 404),
+    ("shelf/agents/{a}/duplicate", "post", None, 401, 403, 201, 201, 404),
+    ("shelf/agents/file", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/agents/file", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/build-ups", "get", None, 401, 403, 200, 200, 200),
     ("trials", "get", None, 401, 403, 200, 200, 200),
     ("trials", "post", {}, 401, 403, 400, 400, 400),
     ("trials/{id}", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}", "patch", {"question": "Why?"}, 401, 403, 200, 200, 404),
     ("trials/{id}/build-ups", "post", {"name": "X", "family": "wax", "coats": 1}, 401, 403, 409, 409, 404),
-    ("trials/{id}/build-ups/{b}", "put", {"name": "X", "family": "wax", "coats": 1}, 401, 403, 409, 409, 404),
+    ("trials/{id}/build-ups", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/build-ups/{b}", "put", {"name": "X", "recipe": RECIPE}, 401, 403, 200, 200, 404),
+    ("trials/{id}/build-ups/check", "post", {"recipe": RECIPE}, 401, 403, 200, 200, 404),
+    ("trials/{id}/build-ups/{b}/sheet", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/build-ups/{b}", "delete", None, 401, 403, 409, 409, 404),
     ("trials/{id}/design", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/design", "post", {}, 401, 403, 409, 409, 404),
@@ -54,8 +92,15 @@ def test_who_gets_which_answer(
     owned: int,
     foreign: int,
 ) -> None:
-    candidate = graded.build_ups.filter(is_control=False)[0]
-    address = "/api/" + route.format(id=graded.pk, b=candidate.pk)
+    numbers = {
+        "id": graded.pk,
+        "b": graded.build_ups.filter(is_control=False)[0].pk,
+        "p": add_item(owner, PRODUCTS, {"name": "A", "family": "wax"}).pk,
+        "w": add_item(owner, WOODS, WOOD).pk,
+        "a": add_item(owner, OWN_AGENTS, AGENT).pk,
+    }
+    numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
+    address = "/api/" + route.format(**numbers)
     for person, expected in (
         (None, nobody),
         (judge, judged),
@@ -74,7 +119,7 @@ def test_who_gets_which_answer(
 
 def test_every_route_stands_in_the_table() -> None:
     def shape(route: str) -> str:
-        return route.split("?")[0].replace("{id}", "*").replace("{b}", "*").replace("/24h", "/*")
+        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin", "*", route.split("?")[0])
 
     def pattern(route: str) -> str:
         return "/".join("*" if part.startswith("<") else part for part in route.split("/"))

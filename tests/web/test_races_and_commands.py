@@ -15,7 +15,8 @@ from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.people.actions import open_shop
 from nublet.web.people.models import Person
-from nublet.web.trials.actions import add_build_up, create_trial, draw_design
+from nublet.web.trials.actions import create_trial, draw_design
+from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.models import Trial, TrialPanel
 from tests.web.conftest import PASSWORD
 

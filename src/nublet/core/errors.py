@@ -5,7 +5,10 @@ The tree::
     NubletError
     ├── DesignError        the design cannot be made as asked
     ├── ReadingsError      a reading, or a table of readings, cannot be used
+    ├── ShelfError         a product, wood or agent cannot be as described
     ├── BuildUpError       a build-up or the list of build-ups is not usable
+    │   └── BlockedCombinationError   it would not hold, and nobody declared it an experiment
+    ├── CalculationError   a calculator's input is out of range or contradicts itself
     └── RankingError       a ranking was asked for that cannot be given
 
 Each message says what is wrong, where, and what to do. ``code`` is stable, for programs; ``field`` is
@@ -42,6 +45,24 @@ class BuildUpError(NubletError):
     """A build-up, or the list of build-ups of a trial, is not usable."""
 
     code = "build_up_unusable"
+
+
+class BlockedCombinationError(BuildUpError):
+    """A build-up holds a combination that will not hold, and no reason was given to try it all the same."""
+
+    code = "blocked_combination"
+
+
+class ShelfError(NubletError):
+    """A product, wood or agent cannot be as it is described."""
+
+    code = "shelf_unusable"
+
+
+class CalculationError(NubletError):
+    """A calculator's input is missing, out of range, or contradicts another."""
+
+    code = "calculation_impossible"
 
 
 class RankingError(NubletError):

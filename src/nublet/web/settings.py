@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "nublet.web.people",
+    "nublet.web.shelf",
     "nublet.web.trials",
     "nublet.web.bench",
 ]
@@ -124,6 +125,7 @@ SPECTACULAR_SETTINGS = {
         "ExposureKindEnum": "nublet.web.trials.serializers.EXPOSURE_KINDS",
         "EntryKindEnum": "nublet.web.bench.models.EntryKind",
         "RoleEnum": "nublet.web.people.models.Role",
+        "MeasuredByEnum": ["volume", "weight"],
     },
 }
 

@@ -6,16 +6,42 @@ from nublet.web.api import views
 from nublet.web.bench import api as bench
 from nublet.web.evidence import api as evidence
 from nublet.web.people import api as people
+from nublet.web.shelf import api as shelf
+from nublet.web.shelf import calculators_api as calculators
 from nublet.web.trials import api as trials
+from nublet.web.trials import build_ups_api as build_ups
 
 api_routes: list[URLPattern | URLResolver] = [
     path("session", people.SessionView.as_view()),
     path("people", people.PeopleView.as_view()),
     path("reference", trials.ReferenceView.as_view()),
+    path("units", calculators.UnitsView.as_view()),
+    path("calculators", calculators.CalculatorsView.as_view()),
+    path("calculators/<slug:calculator_id>", calculators.CalculatorView.as_view()),
+    path("shelf/products", shelf.ProductsView.as_view()),
+    path("shelf/products/<int:item_id>", shelf.ProductView.as_view()),
+    path("shelf/products/<int:item_id>/batches", shelf.BatchesView.as_view()),
+    path("shelf/products/<int:item_id>/batches/<int:batch_id>", shelf.BatchView.as_view()),
+    path("shelf/species", shelf.WoodsView.as_view()),
+    path("shelf/species/<int:item_id>", shelf.WoodView.as_view()),
+    path("shelf/agents", shelf.AgentsView.as_view()),
+    path("shelf/agents/<int:item_id>", shelf.AgentView.as_view()),
+    path("shelf/build-ups", shelf.VersionsView.as_view()),
+    *(
+        path(f"shelf/{kind}/{address}", view.as_view(), {"kind": kind})
+        for kind in shelf.KINDS
+        for address, view in (
+            ("<int:item_id>/duplicate", shelf.DuplicateView),
+            ("<int:item_id>/archive", shelf.ArchiveView),
+            ("file", shelf.ShelfFileView),
+        )
+    ),
     path("trials", trials.TrialsView.as_view()),
     path("trials/<int:trial_id>", trials.TrialView.as_view()),
-    path("trials/<int:trial_id>/build-ups", trials.BuildUpsView.as_view()),
-    path("trials/<int:trial_id>/build-ups/<int:build_up_id>", trials.BuildUpView.as_view()),
+    path("trials/<int:trial_id>/build-ups", build_ups.BuildUpsView.as_view()),
+    path("trials/<int:trial_id>/build-ups/<int:build_up_id>", build_ups.BuildUpView.as_view()),
+    path("trials/<int:trial_id>/build-ups/check", build_ups.CheckRecipeView.as_view()),
+    path("trials/<int:trial_id>/build-ups/<int:build_up_id>/sheet", build_ups.SheetView.as_view()),
     path("trials/<int:trial_id>/design", trials.DesignView.as_view()),
     path("trials/<int:trial_id>/evidence", evidence.EvidenceView.as_view()),
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),

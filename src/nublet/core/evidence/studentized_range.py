@@ -91,7 +91,8 @@ def studentized_range_sf(q: ArrayLike, *, k: int, df: float) -> FloatArray:
         raise ValueError(f"k must be at least 2 and df at least 1, got k={k}, df={df}")
     values = np.maximum(np.asarray(q, dtype=float), 0.0)
     scale, weight = _scale_nodes(float(df))
-    tail: FloatArray = _range_sf(values[..., None] * scale, k) @ weight
+    # The weights sum to 1 but for rounding, which must not make a probability of more than 1.
+    tail: FloatArray = np.minimum(_range_sf(values[..., None] * scale, k) @ weight, 1.0)
     return tail
 
 

@@ -7,23 +7,30 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import BuildUpError
-from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.recipes import Recipe, check_recipe
 
-MAX_COATS = 20
 CONTROL_NAME = "Bare control"
 
 
 @dataclass(frozen=True, kw_only=True)
 class BuildUp:
-    """A named recipe: finish family and number of coats. ``is_control`` marks the untreated panel."""
+    """A named recipe. ``recipe`` is ``None`` for the control, the untreated panel."""
 
     name: str
-    family: str | None
-    coats: int
-    is_control: bool = False
+    recipe: Recipe | None
+
+    @property
+    def is_control(self) -> bool:
+        """Whether it is the untreated panel."""
+        return self.recipe is None
+
+    @property
+    def family(self) -> str | None:
+        """The finish family that it is known by, ``None`` for the control."""
+        return None if self.recipe is None else self.recipe.leading_layer.product.family
 
 
-CONTROL = BuildUp(name=CONTROL_NAME, family=None, coats=0, is_control=True)
+CONTROL = BuildUp(name=CONTROL_NAME, recipe=None)
 
 
 def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
@@ -32,8 +39,8 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
     Raises
     ------
     BuildUpError
-        If there are fewer than ``minimum`` candidates beside the control, two share a name, a family is
-        unknown, or the coats are out of range.
+        If there are fewer than ``minimum`` candidates beside the control, two share a name, or nobody could carry
+        a recipe out.
     """
     candidates = [build_up for build_up in build_ups if not build_up.is_control]
     if len(candidates) < minimum:
@@ -54,18 +61,8 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
                 field=f"build_ups.{index}.name",
             )
         seen.add(key)
-        if build_up.is_control:
-            continue
-        if build_up.family not in FAMILIES:
-            raise BuildUpError(
-                f"{build_up.family!r} is not a finish family. Choose one of: {', '.join(sorted(FAMILIES))}.",
-                field=f"build_ups.{index}.family",
-            )
-        if not 1 <= build_up.coats <= MAX_COATS:
-            raise BuildUpError(
-                f"{build_up.name}: {build_up.coats} coats cannot be. Give 1 to {MAX_COATS}.",
-                field=f"build_ups.{index}.coats",
-            )
+        if build_up.recipe is not None:
+            check_recipe(build_up.recipe)
 
 
 def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:
@@ -76,7 +73,8 @@ def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:
 
     Examples
     --------
-    >>> tung = BuildUp(name="Marrowby Tung", family="pure-drying-oil", coats=3)
+    >>> from nublet.core.materials.recipes import simple_recipe
+    >>> tung = BuildUp(name="Marrowby Tung", recipe=simple_recipe("pure-drying-oil", 3))
     >>> revealed_build_up("Is marrowby worth it?", [tung])
     'Marrowby Tung'
     >>> revealed_build_up("Saloon tables", [tung]) is None

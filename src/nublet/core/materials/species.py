@@ -1,22 +1,38 @@
-"""The woods that ship. Densities and hardness are sensible round values; a plank may differ."""
+"""The woods that ship. Figures are sensible round values for the kind; a plank may differ, and a shop adds its own."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, replace
+from typing import Any, Literal
+
+from nublet.core.errors import ShelfError
+from nublet.core.plain import read_fields
 
 PoreStructure = Literal["ring-porous", "diffuse-porous", "softwood"]
+PORE_WORDS: dict[PoreStructure, str] = {
+    "ring-porous": "Ring-porous",
+    "diffuse-porous": "Diffuse-porous",
+    "softwood": "Softwood",
+}
+# End grain drinks about twice what the face does; it is usually a small part of a panel's area.
+END_GRAIN_FACTOR = 2.0
 
 
 @dataclass(frozen=True, kw_only=True)
 class Species:
-    """A wood: density at 12 % moisture content in kg/m³, Janka hardness in N."""
+    """A wood: density at 12 % moisture content in kg/m³, Janka hardness in N.
+
+    ``absorbency`` multiplies the finish that a face needs, 1 for beech. ``tannin_rich`` woods blacken with
+    iron and alkalis; ``oily`` woods hold finishes badly and slow oxidation.
+    """
 
     id: str
     name: str
     pores: PoreStructure
     density_kg_m3: float
     janka_n: float
+    absorbency: float = 1.0
     tannin_rich: bool = False
     oily: bool = False
 
@@ -25,8 +41,68 @@ SPECIES: dict[str, Species] = {
     wood.id: wood
     for wood in (
         Species(id="beech", name="Beech", pores="diffuse-porous", density_kg_m3=710, janka_n=6400),
-        Species(id="sycamore", name="Sycamore", pores="diffuse-porous", density_kg_m3=610, janka_n=4700),
-        Species(id="elm", name="Elm", pores="ring-porous", density_kg_m3=560, janka_n=3700),
-        Species(id="larch", name="Larch", pores="softwood", density_kg_m3=590, janka_n=3700),
+        Species(id="sycamore", name="Sycamore", pores="diffuse-porous", density_kg_m3=610, janka_n=4700, absorbency=1.05),
+        Species(id="elm", name="Elm", pores="ring-porous", density_kg_m3=560, janka_n=3700, absorbency=1.2),
+        Species(id="larch", name="Larch", pores="softwood", density_kg_m3=590, janka_n=3700, absorbency=1.1),
+        Species(id="white-oak", name="White oak", pores="ring-porous", density_kg_m3=750, janka_n=6000, absorbency=1.1, tannin_rich=True),
+        Species(id="red-oak", name="Red oak", pores="ring-porous", density_kg_m3=700, janka_n=5700, absorbency=1.25, tannin_rich=True),
+        Species(id="ash", name="Ash", pores="ring-porous", density_kg_m3=680, janka_n=5900, absorbency=1.15),
+        Species(id="chestnut", name="Sweet chestnut", pores="ring-porous", density_kg_m3=560, janka_n=3000, absorbency=1.2, tannin_rich=True),
+        Species(id="walnut", name="Walnut", pores="diffuse-porous", density_kg_m3=640, janka_n=4500, tannin_rich=True),
+        Species(id="cherry", name="Cherry", pores="diffuse-porous", density_kg_m3=600, janka_n=4200, absorbency=0.95),
+        Species(id="hard-maple", name="Hard maple", pores="diffuse-porous", density_kg_m3=700, janka_n=6400, absorbency=0.9),
+        Species(id="birch", name="Birch", pores="diffuse-porous", density_kg_m3=660, janka_n=5600, absorbency=1.05),
+        Species(id="alder", name="Alder", pores="diffuse-porous", density_kg_m3=500, janka_n=2900, absorbency=1.2),
+        Species(id="lime", name="Lime", pores="diffuse-porous", density_kg_m3=540, janka_n=3100, absorbency=1.2),
+        Species(id="pine", name="Pine", pores="softwood", density_kg_m3=520, janka_n=2400, absorbency=1.25),
+        Species(id="spruce", name="Spruce", pores="softwood", density_kg_m3=450, janka_n=1700, absorbency=1.3),
+        Species(id="teak", name="Teak", pores="ring-porous", density_kg_m3=650, janka_n=4700, absorbency=0.8, oily=True),
+        Species(id="iroko", name="Iroko", pores="diffuse-porous", density_kg_m3=650, janka_n=5600, absorbency=0.85, oily=True, tannin_rich=True),
     )
 }  # fmt: skip
+
+
+def check_species(wood: Species) -> None:
+    """Refuse a wood with figures that no wood has.
+
+    Raises
+    ------
+    ShelfError
+        If a figure is out of range or the name is empty; ``field`` says which.
+    """
+    if not wood.name.strip():
+        raise ShelfError("Give the wood a name, such as 'Reclaimed elm'.", field="name")
+    if wood.pores not in PORE_WORDS:
+        raise ShelfError(
+            f"{wood.pores!r} is not a pore structure. Choose one of: {', '.join(PORE_WORDS)}.", field="pores"
+        )
+    for field, value, low, high, unit in (
+        ("density_kg_m3", wood.density_kg_m3, 80, 1400, "kg/m³"),
+        ("janka_n", wood.janka_n, 50, 25000, "N"),
+        ("absorbency", wood.absorbency, 0.2, 4, "times beech"),
+    ):
+        if not low <= value <= high:
+            raise ShelfError(
+                f"{wood.name}: {field} is {value:g}; a wood has {low:g} to {high:g} {unit}.", field=field
+            )
+
+
+def species_as_dict(wood: Species) -> dict[str, Any]:
+    """The wood as a plain mapping, without its id."""
+    plain = asdict(wood)
+    del plain["id"]
+    return plain
+
+
+def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "") -> Species:
+    """Read a wood and check it. Fields that are missing keep their defaults.
+
+    Raises
+    ------
+    ShelfError
+        If a field is unknown, missing, of the wrong kind, or out of range.
+    """
+    wood = Species(id=species_id, **read_fields(Species, plain, skip={"id"}))
+    wood = replace(wood, name=" ".join(wood.name.split()))
+    check_species(wood)
+    return wood

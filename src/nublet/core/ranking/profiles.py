@@ -29,7 +29,10 @@ class Criterion:
 
 @dataclass(frozen=True, kw_only=True)
 class UseProfile:
-    """An intended use: criteria with weights, gates, and the look that the verdict goes by."""
+    """An intended use: criteria with weights, gates, and the look that the verdict goes by.
+
+    ``demands`` are what the compatibility rules ask about, such as ``alcohol`` or ``food``.
+    """
 
     id: str
     name: str
@@ -37,6 +40,7 @@ class UseProfile:
     criteria: tuple[Criterion, ...]
     gates: tuple[Gate, ...]
     look: str = "24h"
+    demands: frozenset[str] = frozenset()
 
 
 DINING_TABLE = UseProfile(
@@ -55,6 +59,7 @@ DINING_TABLE = UseProfile(
         Gate(test="coffee-1h", threshold=4),
         Gate(test="wet-heat-70", threshold=4),
     ),
+    demands=frozenset({"water", "wet-washing", "alcohol", "heat", "scratch"}),
 )  # fmt: skip
 
 USE_PROFILES: dict[str, UseProfile] = {DINING_TABLE.id: DINING_TABLE}

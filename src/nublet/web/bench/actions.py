@@ -15,6 +15,7 @@ from nublet.core.protocols.grades import check_grade
 from nublet.web.api.errors import ConflictError
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
 from nublet.web.people.models import Person
+from nublet.web.trials.actions import start_trial
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial, TrialSpot
 
@@ -60,6 +61,9 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
     if trial is None:
         raise Http404
+    if not trial.is_started:
+        # Before the spot is locked: whoever draws lots locks the trial first, too.
+        start_trial(trial.pk)
     spot = _find_spot(trial, entry)
     if entry.kind == EntryKind.GRADE:
         if entry.grade is None:

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
+from typing import Any
 
 import numpy as np
 from django.db import transaction
 
 from nublet.core.protocols.exposures import Look
 from nublet.core.simulation.shop import simulate_grades
+from nublet.web.bench.demo_shelf import fill_demo_shelf
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person, Shop
-from nublet.web.trials.actions import add_build_up, create_trial, draw_design
-from nublet.web.trials.adapters import protocol_of, to_panels
+from nublet.web.trials.actions import create_trial, draw_design, start_trial
+from nublet.web.trials.adapters import protocol_of, to_build_ups, to_panels
+from nublet.web.trials.build_up_actions import add_build_up, change_build_up
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
 
 DEMO_SHOP = "Tarn Yard Finishing"
@@ -27,13 +30,13 @@ DEMO_LOGINS = (
     ("tobias", "Tobias Wrenfield", "judge"),
     ("imara", "Imara Stolt", "judge"),
 )
-_BUILD_UPS = (
-    ("Fellgate Hardoil 2K", "hardwax-2k", 2),
-    ("Marrowby Tung", "pure-drying-oil", 4),
-    ("Cobble Lane Wiping Varnish", "oil-varnish-blend", 4),
-    ("Skarn Waterborne Satin", "waterborne-clear", 3),
-    ("Ousel Dewaxed Shellac", "shellac-dewaxed", 5),
-    ("Pikelaw Board Oil", "non-drying-oil", 3),
+_CANDIDATES = (
+    "Fellgate Hardoil 2K",
+    "Marrowby Tung",
+    "Cobble Lane Wiping Varnish",
+    "Skarn Waterborne Satin",
+    "Ousel Dewaxed Shellac",
+    "Pikelaw Board Oil",
 )
 
 
@@ -49,9 +52,11 @@ def load_demo() -> bool:
         add_person(nell, username=username, display_name=name, role=role, password=DEMO_PASSWORD)
         for username, name, role in DEMO_LOGINS[1:]
     ]
+    products = fill_demo_shelf(nell)
     saloon = _make_trial(
         nell,
         judges,
+        products,
         name="Saloon tables",
         question="The dining saloon's tables are being refinished. Which finish stands up to wine, coffee, wet "
         "glasses and hot plates, and can be mended between services?",
@@ -61,6 +66,7 @@ def load_demo() -> bool:
     counter = _make_trial(
         nell,
         judges,
+        products,
         name="Buffet counter",
         question="The buffet counter meets spilt spirits and standing water all day. Which finish lasts a season?",
         seed=DEMO_SEED + 1,
@@ -71,10 +77,66 @@ def load_demo() -> bool:
     # At 24 h one judge is through, one is half way, and one has not begun.
     _grade_all(counter, judges[:1], [day_after], rng=rng)
     _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
+    _plan_luggage_racks(nell, judges, products)
     return True
 
 
-def _make_trial(owner: Person, judges: Sequence[Person], *, name: str, question: str, seed: int) -> Trial:
+def _plan_luggage_racks(owner: Person, judges: Sequence[Person], products: Mapping[str, int]) -> None:
+    """A trial that is still being built up: layers over layers, and one experiment that its owner declared."""
+    trial = create_trial(
+        owner,
+        is_simulated=True,
+        name="Luggage racks",
+        question="The racks take wet coats and hard corners. Is a topcoat over an oil worth its price?",
+        uses=["dining-table"],
+        species=["elm", "sycamore"],
+        boards_per_species=3,
+        judges=[judge.pk for judge in judges],
+    )
+    hardoil, satin = products["Fellgate Hardoil 2K"], products["Skarn Waterborne Satin"]
+    tung, shellac = products["Marrowby Tung"], products["Ousel Dewaxed Shellac"]
+    _add_layers(
+        owner, trial, "Hardoil under Glasswing", (hardoil, 2, {}), (products["Glasswing Hard Topcoat"], 1, {})
+    )
+    _add_layers(
+        owner,
+        trial,
+        "Tung, shellac, satin",
+        (tung, 1, {}),
+        (shellac, 2, {"applicator": "pad"}),
+        (satin, 2, {"applicator": "foam", "wait_before_h": 4.0, "abrade_between": "320 grit, lightly"}),
+    )
+    _add_layers(
+        owner,
+        trial,
+        "Satin over wax",
+        (products["Bellwether Soft Wax"], 1, {}),
+        (satin, 2, {"applicator": "foam"}),
+        reason="The halt's old racks were waxed: will a new film hold if nobody strips them?",
+    )
+
+
+def _add_layers(
+    owner: Person, trial: Trial, name: str, *layers: tuple[int, int, dict[str, Any]], reason: str = ""
+) -> None:
+    row = add_build_up(owner, trial.pk, name=name, product=layers[0][0])
+    recipe = {
+        "preparation": {"grits": [80, 120, 150], "water_popped": True},
+        "layers": [{"product": product, "coats": coats, **more} for product, coats, more in layers],
+        "experiment_reason": reason,
+    }
+    change_build_up(owner, trial.pk, row.pk, name=name, recipe=recipe)
+
+
+def _make_trial(
+    owner: Person,
+    judges: Sequence[Person],
+    products: Mapping[str, int],
+    *,
+    name: str,
+    question: str,
+    seed: int,
+) -> Trial:
     trial = create_trial(
         owner,
         is_simulated=True,
@@ -86,8 +148,8 @@ def _make_trial(owner: Person, judges: Sequence[Person], *, name: str, question:
         protocol="table-basics",
         judges=[judge.pk for judge in judges],
     )
-    for build_up, family, coats in _BUILD_UPS:
-        add_build_up(owner, trial.pk, name=build_up, family=family, coats=coats)
+    for candidate in _CANDIDATES:
+        add_build_up(owner, trial.pk, product=products[candidate])
     return draw_design(owner, trial.pk, seed=seed)
 
 
@@ -100,9 +162,11 @@ def _grade_all(
     share: float = 1.0,
 ) -> None:
     """Enter simulated grades of the first share of the panels, as readings with one entry each."""
+    start_trial(trial.pk)
     rows = list(TrialPanel.objects.filter(trial=trial).select_related("board", "build_up").order_by("code"))
     rows = rows[: round(len(rows) * share)]
-    families = {row.build_up.name: row.build_up.family or None for row in rows}
+    carried = to_build_ups(trial.build_ups.select_related("version"))
+    families = {build_up.name: build_up.family for build_up in carried}
     spots = {
         (code, exposure): pk
         for pk, code, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list(

@@ -14,21 +14,25 @@ from django.utils import timezone
 from nublet.core.design.blocks import allocate_panels
 from nublet.core.errors import NubletError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
-from nublet.core.materials.species import SPECIES
+from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.errors import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
+from nublet.web.shelf.actions import freeze_versions
+from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import (
     panel_size,
     planned_boards,
     protocol_of,
+    setting_of,
     store_design,
     to_build_ups,
+    to_recipes,
 )
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
-from nublet.web.trials.selectors import has_readings
 
 MAX_BOARDS_PER_SPECIES = 30
 # Changing one of these makes a standing design wrong.
@@ -75,11 +79,11 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     ConflictError
         If the trial has readings that the change would orphan.
     """
-    trial = _lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id)
     judges = fields.pop("judges", None)
     reshapes = {name for name in fields.keys() & _SHAPES_DESIGN if getattr(trial, name) != fields[name]}
     if reshapes:
-        _drop_design(actor, trial, what=f"the {', '.join(sorted(reshapes))}")
+        drop_design(actor, trial, what=f"the {', '.join(sorted(reshapes))}")
     _set_fields(trial, fields)
     trial.protocol_version = protocol_of(trial).version
     trial.save()
@@ -99,64 +103,28 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
 
 
 @transaction.atomic
-def add_build_up(actor: Person, trial_id: int, *, name: str, family: str, coats: int) -> TrialBuildUp:
-    """Add a candidate. Raises as :func:`update_trial` does."""
-    trial = _lock_trial(actor, trial_id)
-    _drop_design(actor, trial, what="the list of build-ups")
-    name = " ".join(name.split())
-    _check_candidates(
-        trial,
-        [*to_build_ups(trial.build_ups.order_by("pk")), BuildUp(name=name, family=family, coats=coats)],
-    )
-    row = TrialBuildUp.objects.create(trial=trial, name=name, family=family, coats=coats)
-    record(actor.shop, actor, "add_build_up", f"trial {trial.pk}", name=name, family=family, coats=coats)
-    return row
-
-
-@transaction.atomic
-def change_build_up(
-    actor: Person, trial_id: int, build_up_id: int, *, name: str, family: str, coats: int
-) -> TrialBuildUp:
-    """Change a candidate's name, family or coats. The control has none of these to change."""
-    trial = _lock_trial(actor, trial_id)
-    row = _candidate(trial, build_up_id)
-    _drop_design(actor, trial, what="a build-up")
-    row.name, row.family, row.coats = " ".join(name.split()), family, coats
-    others = [other for other in trial.build_ups.order_by("pk") if other.pk != row.pk]
-    _check_candidates(trial, to_build_ups([*others, row]))
-    row.save()
-    record(actor.shop, actor, "change_build_up", f"trial {trial.pk}", name=row.name)
-    return row
-
-
-@transaction.atomic
-def remove_build_up(actor: Person, trial_id: int, build_up_id: int) -> None:
-    """Remove a candidate; the control stays."""
-    trial = _lock_trial(actor, trial_id)
-    row = _candidate(trial, build_up_id)
-    _drop_design(actor, trial, what="the list of build-ups")
-    record(actor.shop, actor, "remove_build_up", f"trial {trial.pk}", name=row.name)
-    row.delete()
-
-
-@transaction.atomic
 def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Trial:
     """Draw lots: make the trial's boards, panels, codes and spots. Replaces an earlier design without readings.
 
     Raises
     ------
     BuildUpError, DesignError
-        If there is nothing to compare, no wood to put it on, or the spots do not fit.
+        If there is nothing to compare, a build-up would not hold and is no declared experiment, there is no wood to put
+        them on, or the spots do not fit.
     ConflictError
         If the trial has readings.
     """
-    trial = _lock_trial(actor, trial_id)
-    _drop_design(actor, trial, what="the design")
-    build_ups = to_build_ups(trial.build_ups.order_by("pk"))
+    trial = lock_trial(actor, trial_id)
+    drop_design(actor, trial, what="the design")
+    rows = list(trial.build_ups.select_related("version").order_by("pk"))
+    build_ups = to_build_ups(rows)
     check_build_ups(build_ups, minimum=1)
+    woods = woods_of(actor.shop_id)
+    for recipe in to_recipes(rows, actor.shop_id).values():
+        refuse_undeclared(recipe, setting_of(trial, woods))
     design = allocate_panels(
         [build_up.name for build_up in build_ups],
-        planned_boards(trial),
+        planned_boards(trial, woods),
         protocol_of(trial).exposures,
         size=panel_size(trial),
         margin_mm=trial.margin_mm,
@@ -181,7 +149,24 @@ def _must_keep_key(actor: Person) -> None:
         raise PermissionDenied("Only owners and testers may change a trial: a judge works blind.")
 
 
-def _lock_trial(actor: Person, trial_id: int) -> Trial:
+@transaction.atomic
+def start_trial(trial_id: int) -> None:
+    """Start a trial: what it compares stands from now on, and its build-ups are frozen as they are. Once only.
+
+    Whoever grades first starts it, so no permission is asked here.
+    """
+    trial = Trial.objects.select_for_update().get(pk=trial_id)
+    if trial.is_started:
+        return
+    trial.started_at = timezone.now()
+    trial.save()
+    rows = trial.build_ups.select_related("version").order_by("pk")
+    freeze_versions([row.version for row in rows if row.version is not None], trial.shop_id)
+    record(trial.shop, None, "start_trial", f"trial {trial.pk}", fingerprint=trial.fingerprint)
+
+
+def lock_trial(actor: Person, trial_id: int) -> Trial:
+    """The shop's trial, its row locked. Raises ``Http404`` or ``PermissionDenied``."""
     _must_keep_key(actor)
     trial = Trial.objects.select_for_update().filter(shop=actor.shop, pk=trial_id).first()
     if trial is None:
@@ -189,20 +174,11 @@ def _lock_trial(actor: Person, trial_id: int) -> Trial:
     return trial
 
 
-def _candidate(trial: Trial, build_up_id: int) -> TrialBuildUp:
-    row = trial.build_ups.filter(pk=build_up_id).first()
-    if row is None:
-        raise Http404
-    if row.is_control:
-        raise NubletError("The bare control belongs to every trial and cannot be changed or removed.")
-    return row
-
-
-def _drop_design(actor: Person, trial: Trial, *, what: str) -> None:
+def drop_design(actor: Person, trial: Trial, *, what: str) -> None:
     """Discard a design that a change makes wrong, unless readings stand on it."""
     if not trial.fingerprint:
         return
-    if has_readings(trial):
+    if trial.is_started:
         raise ConflictError(
             f"Panels of this trial have been graded, so {what} can no longer change. Make a new trial for a "
             "new comparison."
@@ -237,9 +213,11 @@ def _set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
             f"There is already a trial called {trial.name!r}. Choose another name.", field="name"
         )
     for field, chosen, known in (
-        ("species", trial.species, SPECIES),
+        ("species", trial.species, woods_of(trial.shop_id)),
         ("uses", trial.uses, USE_PROFILES),
         ("protocol", [trial.protocol], PROTOCOLS),
+        ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
+        ("coat_school", [trial.coat_school], COAT_SCHOOLS),
     ):
         unknown = [item for item in chosen if item not in known]
         if unknown:
@@ -255,15 +233,11 @@ def _set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
             field="boards_per_species",
         )
     if trial.pk:
-        _check_name_is_blind(trial, to_build_ups(trial.build_ups.all()))
+        check_name_is_blind(trial, to_build_ups(trial.build_ups.select_related("version")))
 
 
-def _check_candidates(trial: Trial, build_ups: Sequence[BuildUp]) -> None:
-    check_build_ups(build_ups, minimum=0)
-    _check_name_is_blind(trial, build_ups)
-
-
-def _check_name_is_blind(trial: Trial, build_ups: Sequence[BuildUp]) -> None:
+def check_name_is_blind(trial: Trial, build_ups: Sequence[BuildUp]) -> None:
+    """Refuse a trial's name that tells judges what a panel carries."""
     revealed = revealed_build_up(trial.name, build_ups)
     if revealed is not None:
         raise NubletError(

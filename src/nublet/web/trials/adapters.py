@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from nublet.core.design.blocks import Board, Design, Panel
 from nublet.core.design.layout import PanelSize
 from nublet.core.errors import NubletError
 from nublet.core.materials.build_ups import BuildUp
-from nublet.core.materials.species import SPECIES
+from nublet.core.materials.compatibility import Setting
+from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sheet import Work
+from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import PROTOCOLS, Protocol
+from nublet.core.ranking.profiles import USE_PROFILES
+from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
 from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel, TrialSpot
 
 
@@ -24,17 +29,41 @@ def protocol_of(trial: Trial) -> Protocol:
 
 
 def to_build_ups(rows: Iterable[TrialBuildUp]) -> list[BuildUp]:
-    """Core build-ups of a trial's rows."""
+    """Core build-ups of a trial's rows, products known by their families alone; rows need their version joined."""
     return [
-        BuildUp(name=row.name, family=row.family or None, coats=row.coats, is_control=row.is_control)
+        BuildUp(name=row.name, recipe=None if row.version is None else outline_of(row.version.recipe))
         for row in rows
     ]
 
 
-def planned_boards(trial: Trial) -> list[Board]:
+def to_recipes(rows: Iterable[TrialBuildUp], shop_id: int) -> dict[int, Recipe]:
+    """Full recipes by the build-up's number, without the control; rows need their version joined. One query."""
+    versions = {row.pk: row.version for row in rows if row.version is not None}
+    products = products_named((version.recipe for version in versions.values()), shop_id)
+    return {pk: to_recipe(version, products) for pk, version in versions.items()}
+
+
+def work_of(trial: Trial, woods: Mapping[str, Species]) -> Work:
+    """What each build-up of the trial is put on: a panel of every board."""
+    return Work(
+        n_panels=max(1, len(trial.species) * trial.boards_per_species),
+        face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
+        woods=[woods[wood] for wood in trial.species if wood in woods],
+    )
+
+
+def setting_of(trial: Trial, woods: Mapping[str, Species]) -> Setting:
+    """The woods and demands that a trial's recipes must stand up to."""
+    return Setting(
+        species=[woods[wood] for wood in trial.species if wood in woods],
+        demands=frozenset().union(*(USE_PROFILES[use].demands for use in trial.uses if use in USE_PROFILES)),
+    )
+
+
+def planned_boards(trial: Trial, woods: Mapping[str, Species]) -> list[Board]:
     """The boards that the trial asks for, named by species and number."""
     return [
-        Board(id=f"{SPECIES[species].name} {number}", species=species)
+        Board(id=f"{woods[species].name} {number}", species=species)
         for species in trial.species
         for number in range(1, trial.boards_per_species + 1)
     ]

@@ -10,12 +10,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.species import SPECIES
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials import actions, selectors, serializers
 from nublet.web.trials.models import Trial
 
@@ -29,12 +30,13 @@ class ReferenceView(APIView):
 
     @extend_schema(responses={200: serializers.ReferenceSerializer})
     def get(self, request: Request) -> Response:
-        """List the species, families, uses and protocols to choose from."""
+        """List the species, families, uses, protocols and cautions; the shop's own woods are among the species."""
         shipped = {
-            "species": SPECIES.values(),
+            "species": woods_of(person_of(request).shop_id).values(),
             "families": FAMILIES.values(),
             "uses": USE_PROFILES.values(),
             "protocols": PROTOCOLS.values(),
+            "cautions": CAUTIONS.values(),
         }
         return Response(serializers.ReferenceSerializer(shipped).data)
 
@@ -84,46 +86,6 @@ class TrialView(APIView):
         return _answer_trial(request, trial_id)
 
 
-class BuildUpsView(APIView):
-    """The build-ups of a trial."""
-
-    permission_classes = [IsKeeper]
-
-    @extend_schema(
-        request=serializers.NewBuildUpSerializer,
-        responses={201: serializers.TrialSummarySerializer, **REFUSED},
-    )
-    def post(self, request: Request, trial_id: int) -> Response:
-        """Add a candidate."""
-        form = serializers.NewBuildUpSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        actions.add_build_up(person_of(request), trial_id, **form.validated_data)
-        return _answer_trial(request, trial_id, status.HTTP_201_CREATED)
-
-
-class BuildUpView(APIView):
-    """One build-up of a trial."""
-
-    permission_classes = [IsKeeper]
-
-    @extend_schema(
-        request=serializers.NewBuildUpSerializer,
-        responses={200: serializers.TrialSummarySerializer, **REFUSED},
-    )
-    def put(self, request: Request, trial_id: int, build_up_id: int) -> Response:
-        """Change a candidate."""
-        form = serializers.NewBuildUpSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        actions.change_build_up(person_of(request), trial_id, build_up_id, **form.validated_data)
-        return _answer_trial(request, trial_id)
-
-    @extend_schema(responses={200: serializers.TrialSummarySerializer, **REFUSED})
-    def delete(self, request: Request, trial_id: int, build_up_id: int) -> Response:
-        """Remove a candidate."""
-        actions.remove_build_up(person_of(request), trial_id, build_up_id)
-        return _answer_trial(request, trial_id)
-
-
 class DesignView(APIView):
     """A trial's design."""
 
@@ -157,7 +119,7 @@ def _answer_design(trial: Trial, code: int = status.HTTP_200_OK) -> Response:
         "designed_at": trial.designed_at,
         "panel_length_mm": trial.panel_length_mm,
         "panel_width_mm": trial.panel_width_mm,
-        "has_readings": selectors.has_readings(trial),
+        "has_readings": trial.is_started,
         "boards": selectors.boards_with_panels(trial),
     }
     return Response(serializers.DesignSerializer(content).data, status=code)

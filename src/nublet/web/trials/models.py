@@ -5,7 +5,9 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import F, Q
 
+from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.models import Person, Shop
+from nublet.web.shelf.models import BuildUpVersion
 
 
 class Trial(models.Model):
@@ -13,6 +15,7 @@ class Trial(models.Model):
 
     ``uses`` and ``species`` are lists of the core's ids; ``protocol`` and ``protocol_version`` name one of the
     core's protocols. ``seed`` and ``fingerprint`` are those of the standing design, empty until there is one.
+    ``started_at`` is set with the first reading; from then on what is compared stands.
     """
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="trials")
@@ -29,31 +32,51 @@ class Trial(models.Model):
     seed = models.BigIntegerField(null=True)
     fingerprint = models.CharField(max_length=64, blank=True)
     designed_at = models.DateTimeField(null=True)
+    started_at = models.DateTimeField(null=True)
+    preparation_school = models.CharField(max_length=20, default="by-label")
+    coat_school = models.CharField(max_length=20, default="by-label")
     is_simulated = models.BooleanField(default=False)
     judges = models.ManyToManyField(Person, related_name="judged_trials")
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["shop", "name"], name="one_trial_name_a_shop")]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="one_trial_name_a_shop"),
+            models.CheckConstraint(
+                condition=Q(preparation_school__in=list(PREPARATION_SCHOOLS)),
+                name="preparation_school_is_known",
+            ),
+            models.CheckConstraint(
+                condition=Q(coat_school__in=list(COAT_SCHOOLS)), name="coat_school_is_known"
+            ),
+        ]
 
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def is_started(self) -> bool:
+        """Whether anything of it was ever graded or noted, even if it was taken back."""
+        return self.started_at is not None
+
 
 class TrialBuildUp(models.Model):
-    """A build-up in a trial; the control is one too."""
+    """A build-up in a trial, by the version that it compares; the control is one too, and has none."""
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="build_ups")
     name = models.CharField(max_length=120)
-    family = models.CharField(max_length=60, blank=True)
-    coats = models.PositiveSmallIntegerField(default=0)
+    version = models.ForeignKey(
+        BuildUpVersion, on_delete=models.PROTECT, null=True, related_name="trial_build_ups"
+    )
     is_control = models.BooleanField(default=False)
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["trial", "name"], name="one_build_up_name_a_trial"),
             models.CheckConstraint(
-                condition=Q(is_control=True) | Q(coats__gte=1), name="a_finish_has_a_coat"
+                condition=Q(is_control=True, version__isnull=True)
+                | Q(is_control=False, version__isnull=False),
+                name="a_finish_has_a_recipe",
             ),
         ]
 

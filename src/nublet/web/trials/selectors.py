@@ -36,8 +36,12 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Five queries however many there are."""
-    trials = Trial.objects.filter(shop=person.shop_id).order_by("-pk").prefetch_related("judges", "build_ups")
+    """Summarise the shop's trials, newest first, or one of them. Six queries however many there are."""
+    trials = (
+        Trial.objects.filter(shop=person.shop_id)
+        .order_by("-pk")
+        .prefetch_related("judges", "build_ups__version")
+    )
     if trial_id is not None:
         trials = trials.filter(pk=trial_id)
     counts = dict(
@@ -80,6 +84,7 @@ def _summarise(trial: Trial, n_panels: int, n_graded: int) -> TrialSummary:
         stages={
             "question": "done" if asked else "attention",
             "candidates": "empty" if n_build_ups == 0 else "done",
+            "build_ups": "empty" if n_build_ups == 0 else "done",
             "design": "done" if n_panels else "empty",
             "read": read,
             "evidence": shown,
@@ -90,10 +95,7 @@ def _summarise(trial: Trial, n_panels: int, n_graded: int) -> TrialSummary:
 
 def boards_with_panels(trial: Trial) -> list[TrialBoard]:
     """The design's boards, each with its panels in order along it, build-up and spots joined. Three queries."""
-    panels = TrialPanel.objects.select_related("build_up").order_by("position").prefetch_related("spots")
+    panels = (
+        TrialPanel.objects.select_related("build_up__version").order_by("position").prefetch_related("spots")
+    )
     return list(trial.boards.order_by("pk").prefetch_related(Prefetch("panels", queryset=panels)))
-
-
-def has_readings(trial: Trial) -> bool:
-    """Whether anything of the trial was ever graded or noted, even if it was taken back."""
-    return TrialSpot.objects.filter(panel__trial=trial, readings__isnull=False).exists()

@@ -6,7 +6,10 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.api import PersonSerializer
+from nublet.web.shelf.adapters import outline_of
+from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
 from nublet.web.trials.models import Trial, TrialBuildUp
 
 STAGE_STATES = ["empty", "under_way", "done", "attention"]
@@ -20,11 +23,37 @@ class ChoiceSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
+class UsualSerializer(serializers.Serializer[Any]):
+    """Round figures of a family, shown where a label is silent."""
+
+    spread_first_m2_per_l = serializers.FloatField()
+    spread_later_m2_per_l = serializers.FloatField()
+    wipe_off_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    recoat_h = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    cure_d = serializers.FloatField()
+    density_g_per_ml = serializers.FloatField()
+    solids_pct = serializers.FloatField()
+
+
+class CautionSerializer(serializers.Serializer[Any]):
+    """A hazard and what to do."""
+
+    id = serializers.CharField()
+    says = serializers.CharField()
+    do = serializers.CharField()
+
+
 class FamilySerializer(ChoiceSerializer):
-    """A finish family."""
+    """A finish family: where it sits, how it sets, how it behaves."""
 
     seat = serializers.ChoiceField(choices=["in", "on", "top"])
     setting = serializers.CharField()
+    says = serializers.CharField()
+    redissolved_by = serializers.CharField()
+    repair = serializers.CharField()
+    usual = UsualSerializer()
+    cautions = serializers.ListField(child=serializers.CharField())
+    two_part = serializers.BooleanField()
 
 
 class ExposureSerializer(ChoiceSerializer):
@@ -66,22 +95,57 @@ class ReferenceSerializer(serializers.Serializer[Any]):
     families = FamilySerializer(many=True)
     uses = UseSerializer(many=True)
     protocols = ProtocolSerializer(many=True)
+    cautions = CautionSerializer(many=True)
 
 
 class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
-    """A build-up of a trial."""
+    """A build-up of a trial, with its layers as a cross-section shows them."""
+
+    family = serializers.CharField(allow_null=True)
+    coats = serializers.IntegerField()
+    layers = DrawnLayerSerializer(many=True)
+    version = serializers.IntegerField(source="version.number", allow_null=True, default=None)
 
     class Meta:
         model = TrialBuildUp
-        fields = ["id", "name", "family", "coats", "is_control"]
+        fields = ["id", "name", "family", "coats", "layers", "version", "is_control"]
+
+    def to_representation(self, instance: TrialBuildUp) -> dict[str, Any]:
+        """Families and coats stand in the version's recipe."""
+        outline = None if instance.version is None else outline_of(instance.version.recipe)
+        shown: dict[str, Any] = {
+            "id": instance.pk,
+            "name": instance.name,
+            "family": None if outline is None else outline.leading_layer.product.family,
+            "coats": 0 if outline is None else sum(layer.coats for layer in outline.layers),
+            "layers": [] if outline is None else DrawnLayerSerializer(outline.all_layers, many=True).data,
+            "version": None if instance.version is None else instance.version.number,
+            "is_control": instance.is_control,
+        }
+        return shown
 
 
 class NewBuildUpSerializer(serializers.Serializer[Any]):
-    """A candidate to add or change."""
+    """A candidate to add: a product by its label, a version from the shelf, or a family in some coats."""
+
+    name = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    product = serializers.IntegerField(required=False, allow_null=True)
+    version = serializers.IntegerField(required=False, allow_null=True)
+    family = serializers.CharField(max_length=60, required=False, allow_blank=True)
+    coats = serializers.IntegerField(min_value=0, max_value=1000, required=False, allow_null=True)
+
+
+class ChangeBuildUpSerializer(serializers.Serializer[Any]):
+    """A candidate's name and recipe."""
 
     name = serializers.CharField(max_length=120)
-    family = serializers.CharField(max_length=60)
-    coats = serializers.IntegerField(min_value=0, max_value=1000)
+    recipe = RecipeSerializer()
+
+
+class DraftRecipeSerializer(serializers.Serializer[Any]):
+    """A recipe to look over."""
+
+    recipe = RecipeSerializer()
 
 
 class TrialFieldsSerializer(serializers.Serializer[Any]):
@@ -96,6 +160,8 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     panel_length_mm = serializers.FloatField(required=False)
     panel_width_mm = serializers.FloatField(required=False)
     margin_mm = serializers.FloatField(required=False)
+    preparation_school = serializers.ChoiceField(choices=list(PREPARATION_SCHOOLS), required=False)
+    coat_school = serializers.ChoiceField(choices=list(COAT_SCHOOLS), required=False)
     judges = serializers.ListField(child=serializers.IntegerField(), required=False)
 
 
@@ -104,6 +170,7 @@ class StagesSerializer(serializers.Serializer[Any]):
 
     question = serializers.ChoiceField(choices=STAGE_STATES)
     candidates = serializers.ChoiceField(choices=STAGE_STATES)
+    build_ups = serializers.ChoiceField(choices=STAGE_STATES)
     design = serializers.ChoiceField(choices=STAGE_STATES)
     read = serializers.ChoiceField(choices=STAGE_STATES)
     evidence = serializers.ChoiceField(choices=STAGE_STATES)
@@ -117,13 +184,15 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     build_ups = BuildUpSerializer(many=True)
     uses = serializers.ListField(child=serializers.CharField())
     species = serializers.ListField(child=serializers.CharField())
+    preparation_school = serializers.ChoiceField(choices=list(PREPARATION_SCHOOLS))
+    coat_school = serializers.ChoiceField(choices=list(COAT_SCHOOLS))
 
     class Meta:
         model = Trial
         fields = [
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
-            "panel_width_mm", "margin_mm", "seed", "fingerprint", "designed_at", "is_simulated", "judges",
-            "build_ups",
+            "panel_width_mm", "margin_mm", "preparation_school", "coat_school", "started_at", "seed",
+            "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
         ]  # fmt: skip
 
 

@@ -1,0 +1,98 @@
+"""Spread, waste and cost: litres = area × Σ(1 ÷ spread) × absorbency × (1 + waste)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nublet.core.errors import CalculationError
+from nublet.core.materials.products import Product
+from nublet.core.materials.recipes import Layer, Recipe
+
+DEFAULT_WASTE = 0.15
+
+
+@dataclass(frozen=True, kw_only=True)
+class LayerNeed:
+    """What one layer takes: mL of ready-mixed product for each coat, and what a litre of it costs, if known."""
+
+    product: Product
+    coats_ml: tuple[float, ...]
+    price_per_l: float | None
+
+    @property
+    def total_ml(self) -> float:
+        """All coats, mL."""
+        return sum(self.coats_ml)
+
+    @property
+    def cost(self) -> float | None:
+        """Money for what is used, at the cheapest litre price; ``None`` without a price."""
+        return None if self.price_per_l is None else self.total_ml / 1000 * self.price_per_l
+
+
+def litres_needed(
+    area_m2: float,
+    spreads_m2_per_l: Sequence[float],
+    *,
+    absorbency: float = 1.0,
+    waste: float = DEFAULT_WASTE,
+) -> float:
+    """Litres for a number of coats.
+
+    Parameters
+    ----------
+    area_m2 : float
+        Coated area, m².
+    spreads_m2_per_l : sequence of float
+        Spread of each coat in turn, m²/L.
+    absorbency : float
+        Of the wood, 1 for beech.
+    waste : float
+        Share that stays in cup and cloth, 0.15 for 15 %.
+
+    Raises
+    ------
+    CalculationError
+        If a spread or the area is not above 0, or the waste is negative.
+
+    Examples
+    --------
+    >>> round(litres_needed(2, [10, 20], absorbency=1, waste=0), 3)
+    0.3
+    """
+    if not area_m2 > 0:
+        raise CalculationError(f"The area is {area_m2:g} m²; give more than 0.", field="area_m2")
+    if not absorbency > 0:
+        raise CalculationError(
+            f"The absorbency is {absorbency:g}; give more than 0, 1 for beech.", field="absorbency"
+        )
+    if not 0 <= waste <= 10:
+        raise CalculationError(f"The waste is {100 * waste:g} %; give 0 to 1000.", field="waste_pct")
+    for spread in spreads_m2_per_l:
+        if not spread > 0:
+            raise CalculationError(f"A spread is {spread:g} m²/L; give more than 0.", field="coats")
+    return area_m2 * sum(1 / spread for spread in spreads_m2_per_l) * absorbency * (1 + waste)
+
+
+def layer_need(layer: Layer, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE) -> LayerNeed:
+    """What a layer takes on an area. Thinner adds volume and no product, so the product's own need is what is counted."""
+    coats = tuple(
+        1000
+        * litres_needed(area_m2, [layer.product.spread_m2_per_l(coat)], absorbency=absorbency, waste=waste)
+        for coat in range(1, layer.coats + 1)
+    )
+    return LayerNeed(product=layer.product, coats_ml=coats, price_per_l=layer.product.price_per_l())
+
+
+def recipe_needs(
+    recipe: Recipe, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE
+) -> list[LayerNeed]:
+    """What each layer takes, from the wood up; a final wax too."""
+    return [layer_need(layer, area_m2, absorbency=absorbency, waste=waste) for layer in recipe.all_layers]
+
+
+def cost_per_m2(recipe: Recipe, *, absorbency: float, waste: float = DEFAULT_WASTE) -> float | None:
+    """Money for one square metre of one face; ``None`` when a layer's price is not known."""
+    costs = [need.cost for need in recipe_needs(recipe, 1.0, absorbency=absorbency, waste=waste)]
+    return None if any(cost is None for cost in costs) else sum(cost or 0.0 for cost in costs)

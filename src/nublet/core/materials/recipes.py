@@ -1,0 +1,358 @@
+"""Recipes: the ordered work that a build-up stands for: preparation, layers, final treatment.
+
+A recipe is stored as one plain mapping that names products by their shelf number (:func:`recipe_as_dict`,
+:func:`recipe_from_dict`). A layer without a product is known by its family alone, and uses the family's usual figures.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+from typing import Any, Literal, get_args
+
+from nublet.core.errors import BuildUpError
+from nublet.core.materials.products import Product, unnamed_product
+
+MAX_LAYERS = 12
+MAX_COATS = 20
+
+Start = Literal["planed", "sawn", "scraped", "as-found"]
+Cleaning = Literal["none", "dry", "damp", "solvent"]
+Charring = Literal["none", "light", "medium", "deep"]
+Sanding = Literal["along", "across", "orbital"]
+Applicator = Literal["rag", "pad", "brush", "foam", "roller", "spray", "burnished"]
+StopRule = Literal["coats", "even-sheen"]
+Final = Literal["none", "waxed", "buffed", "matted"]
+Faces = Literal["both", "one"]
+
+APPLICATOR_WORDS: dict[Applicator, str] = {
+    "rag": "Rag",
+    "pad": "Pad",
+    "brush": "Brush",
+    "foam": "Foam",
+    "roller": "Roller, then pad",
+    "spray": "Spray",
+    "burnished": "Burnished in with fine paper",
+}
+# Hands-on minutes to spread one square metre of a coat: a workshop habit for small panels, not a measurement.
+MINUTES_PER_M2: dict[Applicator, float] = {
+    "rag": 8,
+    "pad": 8,
+    "brush": 12,
+    "foam": 10,
+    "roller": 7,
+    "spray": 5,
+    "burnished": 25,
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Preparation:
+    """What is done to the wood first. ``grits`` in order; ``end_grain_grit`` is ``None`` when as the face."""
+
+    start: Start = "planed"
+    grits: tuple[int, ...] = (80, 120, 180)
+    sanding: Sanding = "along"
+    end_grain_grit: int | None = None
+    water_popped: bool = False
+    cleaning: Cleaning = "dry"
+    charring: Charring = "none"
+    brushed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Layer:
+    """One product, in ``coats`` coats.
+
+    ``wait_before_h`` is the time since the layer beneath, ``None`` for "fully cured first"; it means nothing for the
+    first layer. ``sanded_before`` cuts back what lies beneath; ``to_wood`` cuts it back to bare wood.
+    ``thinned_pct`` is the thinner as a share of the product's volume. ``hardener`` is false when a two-part product
+    is used without its hardener.
+    """
+
+    product: Product
+    coats: int = 1
+    applicator: Applicator = "rag"
+    stop_rule: StopRule = "coats"
+    abrade_between: str = ""
+    wait_before_h: float | None = None
+    sanded_before: bool = False
+    to_wood: bool = False
+    thinned_pct: float = 0.0
+    hardener: bool = True
+
+
+@dataclass(frozen=True, kw_only=True)
+class Recipe:
+    """Preparation, layers in order from the wood up, final treatment.
+
+    ``final_product`` is the wax of a waxed finish. ``experiment_reason`` declares a blocked combination as an
+    experiment, in the tester's words; empty for every other recipe.
+    """
+
+    layers: tuple[Layer, ...]
+    preparation: Preparation = Preparation()
+    final: Final = "none"
+    final_product: Product | None = None
+    faces: Faces = "both"
+    experiment_reason: str = ""
+
+    @property
+    def all_layers(self) -> tuple[Layer, ...]:
+        """The layers, and the wax of a waxed finish as one coat on top."""
+        if self.final == "waxed" and self.final_product is not None:
+            return (*self.layers, Layer(product=self.final_product, abrade_between=""))
+        return self.layers
+
+    @property
+    def leading_layer(self) -> Layer:
+        """The layer by which the build-up is known: the last film, else the last that is neither wax nor colour."""
+        films = [layer for layer in self.layers if layer.product.kind.seat == "on"]
+        plain = [
+            layer for layer in self.layers if layer.product.family not in ("wax", "stain", "conditioner")
+        ]
+        return (films or plain or list(self.layers))[-1]
+
+
+_CHOICES: dict[str, tuple[object, ...]] = {
+    "preparation.start": get_args(Start),
+    "preparation.sanding": get_args(Sanding),
+    "preparation.cleaning": get_args(Cleaning),
+    "preparation.charring": get_args(Charring),
+    "applicator": get_args(Applicator),
+    "stop_rule": get_args(StopRule),
+    "final": get_args(Final),
+    "faces": get_args(Faces),
+}
+
+
+def simple_recipe(family: str, coats: int) -> Recipe:
+    """A recipe of one layer, known by its family alone.
+
+    Raises
+    ------
+    ShelfError, BuildUpError
+        If there is no such family, or the coats are out of range.
+    """
+    recipe = Recipe(layers=(Layer(product=unnamed_product(family), coats=coats),))
+    check_recipe(recipe)
+    return recipe
+
+
+_WIPED: Applicator = "rag"
+_HABIT: dict[str, Applicator] = {
+    "shellac-waxed": "pad",
+    "shellac-dewaxed": "pad",
+    "lacquer": "brush",
+    "oil-varnish": "brush",
+    "waterborne-clear": "foam",
+    "catalysed-film": "brush",
+    "conditioner": "brush",
+}
+
+
+def recipe_by_label(product: Product) -> Recipe:
+    """The recipe that a product's label asks for, where it is silent what is usual for the family.
+
+    Grits are 80-120-180-240 up to the label's finest.
+    """
+    finest = product.label.finest_grit or 180
+    return Recipe(
+        preparation=Preparation(
+            grits=tuple(grit for grit in (80, 120, 180, 240) if grit <= finest) or (round(finest),),
+            water_popped="waterborne" in product.traits,
+        ),
+        layers=(
+            Layer(
+                product=product,
+                coats=round(product.label.coats or 2),
+                applicator=_HABIT.get(product.family, _WIPED),
+                abrade_between=product.label.abrade_between,
+            ),
+        ),
+    )
+
+
+def check_recipe(recipe: Recipe) -> None:
+    """Refuse a recipe that nobody could carry out. Whether it will hold is the compatibility rules' business.
+
+    Raises
+    ------
+    BuildUpError
+        ``field`` is the dotted path of the part at fault.
+    """
+    preparation = recipe.preparation
+    if len(preparation.grits) > 8:
+        raise BuildUpError("A grit sequence has at most 8 steps. Remove some.", field="preparation.grits")
+    for grit in (
+        *preparation.grits,
+        *([] if preparation.end_grain_grit is None else [preparation.end_grain_grit]),
+    ):
+        if not 16 <= grit <= 5000:
+            raise BuildUpError(f"There is no {grit} grit. Give 16 to 5000.", field="preparation.grits")
+    if not 1 <= len(recipe.layers) <= MAX_LAYERS:
+        raise BuildUpError(
+            f"A build-up has 1 to {MAX_LAYERS} layers; this has {len(recipe.layers)}. Add a layer, or use the bare control.",
+            field="layers",
+        )
+    for index, layer in enumerate(recipe.layers):
+        name = layer.product.name
+        if not 1 <= layer.coats <= MAX_COATS:
+            raise BuildUpError(
+                f"{name}: {layer.coats} coats cannot be. Give 1 to {MAX_COATS}.",
+                field=f"layers.{index}.coats",
+            )
+        if not 0 <= layer.thinned_pct <= 400:
+            raise BuildUpError(
+                f"{name}: thinned by {layer.thinned_pct:g} %. Give 0 to 400.",
+                field=f"layers.{index}.thinned_pct",
+            )
+        if layer.wait_before_h is not None and not 0 <= layer.wait_before_h <= 10_000:
+            raise BuildUpError(
+                f"{name}: a wait of {layer.wait_before_h:g} h. Give 0 to 10,000, or 'fully cured'.",
+                field=f"layers.{index}.wait_before_h",
+            )
+    if recipe.final == "waxed" and recipe.final_product is None:
+        raise BuildUpError("Choose the wax of the final treatment.", field="final_product")
+    if recipe.final_product is not None and recipe.final_product.family != "wax":
+        raise BuildUpError(
+            f"{recipe.final_product.name} is no wax. Choose a wax, or add it as a layer.",
+            field="final_product",
+        )
+
+
+def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
+    """The recipe as plain lists, mappings and numbers; products by shelf number, families where there is none."""
+    preparation = {item.name: getattr(recipe.preparation, item.name) for item in fields(Preparation)}
+    preparation["grits"] = list(recipe.preparation.grits)
+    return {
+        "preparation": preparation,
+        "layers": [
+            {
+                "product": layer.product.id,
+                "family": layer.product.family,
+                **{item.name: getattr(layer, item.name) for item in fields(Layer) if item.name != "product"},
+            }
+            for layer in recipe.layers
+        ],
+        "final": recipe.final,
+        "final_product": None if recipe.final_product is None else recipe.final_product.id,
+        "faces": recipe.faces,
+        "experiment_reason": recipe.experiment_reason,
+    }
+
+
+def recipe_from_dict(plain: Mapping[str, Any], products: Mapping[int, Product]) -> Recipe:
+    """Read a recipe and check it. ``products`` are those that it may name, by shelf number.
+
+    Raises
+    ------
+    BuildUpError
+        If it names a product that is not there, or nobody could carry it out.
+    ShelfError
+        If a layer without a product names an unknown family.
+    """
+    _check_choices(plain)
+    preparation = dict(plain.get("preparation") or {})
+    preparation["grits"] = tuple(int(grit) for grit in preparation.get("grits", ()))
+    final = plain.get("final", "none")
+    final_id = plain.get("final_product")
+    recipe = Recipe(
+        preparation=Preparation(**preparation),
+        layers=tuple(_layer(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))),
+        final=final,
+        final_product=_product(final_id, "wax", products, "final_product") if final == "waxed" else None,
+        faces=plain.get("faces", "both"),
+        experiment_reason=str(plain.get("experiment_reason", "")).strip(),
+    )
+    check_recipe(recipe)
+    return recipe
+
+
+def product_ids(plain: Mapping[str, Any]) -> set[int]:
+    """Shelf numbers of all products that a stored recipe names."""
+    named = [layer.get("product") for layer in plain.get("layers", ())]
+    if plain.get("final") == "waxed":
+        named.append(plain.get("final_product"))
+    return {number for number in named if number is not None}
+
+
+def _layer(plain: Mapping[str, Any], products: Mapping[int, Product], index: int) -> Layer:
+    values = {
+        name: plain[name]
+        for name in (item.name for item in fields(Layer))
+        if name in plain and name != "product"
+    }
+    product = _product(
+        plain.get("product"), str(plain.get("family") or ""), products, f"layers.{index}.product"
+    )
+    return Layer(product=product, **values)
+
+
+def _product(number: int | None, family: str, products: Mapping[int, Product], where: str) -> Product:
+    if number is None:
+        if not family:
+            raise BuildUpError("Choose the product, or at least its family.", field=where)
+        return unnamed_product(family)
+    if number not in products:
+        raise BuildUpError(f"Product {number} is not on your shelf. Choose another.", field=where)
+    return products[number]
+
+
+def _check_choices(plain: Mapping[str, Any]) -> None:
+    places: list[tuple[str, Mapping[str, Any], str]] = [
+        ("preparation.", plain.get("preparation") or {}, "preparation."),
+        ("", plain, ""),
+    ]
+    places += [(f"layers.{index}.", layer, "") for index, layer in enumerate(plain.get("layers", ()))]
+    for where, values, prefix in places:
+        for name, value in values.items():
+            allowed = _CHOICES.get(prefix + name)
+            if allowed is not None and value not in allowed:
+                raise BuildUpError(
+                    f"{name.replace('_', ' ')} {value!r} is not a choice. Choose one of: {', '.join(map(str, allowed))}.",
+                    field=where + name,
+                )
+
+
+def hands_on_per_panel(layer: Layer, area_m2: float) -> float:
+    """Minutes to spread one coat on a panel of ``area_m2`` coated area: see :data:`MINUTES_PER_M2`, and half a minute."""
+    return MINUTES_PER_M2[layer.applicator] * area_m2 + 0.5
+
+
+def hands_on_minutes(recipe: Recipe, area_m2: float, n_panels: int) -> float:
+    """Hands-on minutes to carry a recipe out on ``n_panels`` panels of ``area_m2`` coated area altogether.
+
+    An estimate from :data:`MINUTES_PER_M2`: each coat adds its spreading, half a minute of handling a panel, a wiping-off at
+    6 min/m² where the product asks for it, and an abrasion at 6 min/m²; each grit takes 8 min/m².
+    """
+    minutes = 8.0 * area_m2 * len(recipe.preparation.grits)
+    for layer in recipe.all_layers:
+        each = n_panels * hands_on_per_panel(layer, area_m2 / n_panels)
+        if layer.product.wipe_off_min is not None:
+            each += 6 * area_m2
+        minutes += layer.coats * each
+        if layer.abrade_between:
+            minutes += (layer.coats - 1) * 6 * area_m2
+        if layer.sanded_before:
+            minutes += 6 * area_m2
+    return minutes
+
+
+def calendar_days(recipe: Recipe) -> float:
+    """Days from the first coat to full cure: the shortest recoat waits, the waits between layers, the longest cure left.
+
+    Working hours are not counted in; the planner does that.
+    """
+    hours = 0.0
+    ready_h = 0.0
+    for index, layer in enumerate(recipe.all_layers):
+        if index:
+            beneath = recipe.all_layers[index - 1]
+            cured = 24 * beneath.product.cure_d(with_hardener=beneath.hardener)
+            final_wax = index >= len(recipe.layers)
+            hours += cured if layer.wait_before_h is None or final_wax else layer.wait_before_h
+        hours += (layer.coats - 1) * layer.product.recoat_h[0]
+        ready_h = max(ready_h, hours + 24 * layer.product.cure_d(with_hardener=layer.hardener))
+    return math.ceil(ready_h / 24 * 10) / 10

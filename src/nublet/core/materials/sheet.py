@@ -1,0 +1,278 @@
+"""The sheet of a build-up: its steps in order, with quantities for a trial, windows, and each caution at its step."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from nublet.core.materials.cautions import CAUTIONS, Moment
+from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need
+from nublet.core.materials.mixing import Batch, mix_by_parts, plan_batches, smallest_mix
+from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Recipe, hands_on_per_panel
+from nublet.core.materials.species import Species
+
+StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
+CUP_STEP_ML = 0.5
+
+
+@dataclass(frozen=True, kw_only=True)
+class Work:
+    """What a build-up is put on: panels, the area coated on one face of each, and the woods."""
+
+    n_panels: int
+    face_m2: float
+    woods: Sequence[Species] = ()
+    waste: float = DEFAULT_WASTE
+
+    def area_m2(self, recipe: Recipe) -> float:
+        """Coated area altogether."""
+        return self.n_panels * self.face_m2 * (2 if recipe.faces == "both" else 1)
+
+    @property
+    def absorbency(self) -> float:
+        """Mean over the woods, 1 when none is chosen."""
+        return sum(wood.absorbency for wood in self.woods) / len(self.woods) if self.woods else 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Amount:
+    """So many millilitres of something."""
+
+    what: str
+    ml: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Step:
+    """One thing to do. Windows count from the step before on each panel: minutes for wiping, hours for recoating."""
+
+    kind: StepKind
+    title: str
+    says: str = ""
+    amounts: tuple[Amount, ...] = ()
+    window_min: tuple[float, float] | None = None
+    window_h: tuple[float, float | None] | None = None
+    cautions: tuple[str, ...] = ()
+
+
+def application_steps(recipe: Recipe, work: Work) -> list[Step]:
+    """Write a recipe out as steps for a piece of work, from the first grit to full cure."""
+    steps = _preparation_steps(recipe, work)
+    layers = recipe.all_layers
+    for index, layer in enumerate(layers):
+        if index:
+            steps += _between_layers(layers[index - 1], layer, is_final_wax=index >= len(recipe.layers))
+        steps += _layer_steps(layer, recipe, work)
+    if recipe.final in ("buffed", "matted"):
+        says = (
+            "Buff with a clean cloth."
+            if recipe.final == "buffed"
+            else "Rub evenly along the grain with a fine pad."
+        )
+        steps.append(Step(kind="finish", title=recipe.final.capitalize(), says=says))
+    last = layers[-1]
+    days = last.product.cure_d(with_hardener=last.hardener)
+    steps.append(
+        Step(
+            kind="cure",
+            title="Cure fully before any test",
+            says=f"{days:g} days near 20 °C and 50 % RH; longer when colder or damper. Stand the panels apart, with air on both faces.",
+            cautions=_cautions(last, "cure"),
+        )
+    )
+    return steps
+
+
+def _preparation_steps(recipe: Recipe, work: Work) -> list[Step]:
+    preparation = recipe.preparation
+    dust = ["sanding-dust"] if preparation.grits else []
+    if preparation.grits and any(wood.oily or wood.tannin_rich for wood in work.woods):
+        dust.append("strong-dust")
+    steps: list[Step] = []
+    if preparation.charring != "none":
+        brushing = "Brush to sound wood." if preparation.brushed else "Leave the char unbrushed."
+        steps.append(
+            Step(
+                kind="prepare",
+                title=f"Char, {preparation.charring}",
+                says=brushing,
+                cautions=("torch", "treated-wood"),
+            )
+        )
+    if preparation.grits:
+        sequence = "-".join(str(grit) for grit in preparation.grits)
+        ways = {"along": "Along the grain", "across": "Across the grain", "orbital": "With an orbital sander"}
+        end = f" End grain to {preparation.end_grain_grit}." if preparation.end_grain_grit else ""
+        steps.append(
+            Step(kind="prepare", title=f"Sand {sequence}", says=f"{ways[preparation.sanding]}; a fresh sheet for each panel's last grit.{end}", cautions=tuple(dust))
+        )  # fmt: skip
+    if preparation.water_popped:
+        again = preparation.grits[-1] if preparation.grits else 240
+        steps.append(
+            Step(
+                kind="prepare",
+                title="Water-pop",
+                says=f"Wipe with a damp cloth, let dry, and sand again with {again}.",
+            )
+        )
+    cleaning = {"none": "", "dry": "Brush and vacuum the dust off.", "damp": "Wipe with a damp cloth and let dry.", "solvent": "Wipe with solvent on a clean cloth and let it flash off."}[preparation.cleaning]  # fmt: skip
+    if cleaning:
+        steps.append(
+            Step(
+                kind="prepare",
+                title="Clean",
+                says=cleaning,
+                cautions=("solvent-vapour",) if preparation.cleaning == "solvent" else (),
+            )
+        )
+    return steps
+
+
+def _between_layers(under: Layer, over: Layer, *, is_final_wax: bool) -> list[Step]:
+    steps: list[Step] = []
+    if over.wait_before_h is None or is_final_wax:
+        days = under.product.cure_d(with_hardener=under.hardener)
+        steps.append(
+            Step(
+                kind="wait",
+                title=f"Let {under.product.name} cure fully",
+                says=f"{days:g} days near 20 °C and 50 % RH.",
+            )
+        )
+    else:
+        steps.append(
+            Step(
+                kind="wait",
+                title=f"Wait {over.wait_before_h:g} h on {under.product.name}",
+                window_h=under.product.recoat_h,
+            )
+        )
+    if over.to_wood:
+        steps.append(Step(kind="abrade", title="Sand back to bare wood", cautions=("sanding-dust",)))
+    elif over.sanded_before:
+        steps.append(
+            Step(
+                kind="abrade",
+                title="Sand back lightly with 320",
+                says="Until it is even and dull; dust off.",
+                cautions=("sanding-dust",),
+            )
+        )
+    return steps
+
+
+def _layer_steps(layer: Layer, recipe: Recipe, work: Work) -> list[Step]:
+    product = layer.product
+    need = layer_need(layer, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
+    steps: list[Step] = []
+    for coat, ml in enumerate(need.coats_ml, start=1):
+        if coat > 1:
+            steps.append(Step(kind="wait", title=f"Wait before coat {coat}", window_h=product.recoat_h))
+            if layer.abrade_between:
+                steps.append(
+                    Step(
+                        kind="abrade",
+                        title=f"Abrade: {layer.abrade_between}",
+                        says="Wipe the dust off.",
+                        cautions=("sanding-dust",),
+                    )
+                )
+        steps += _mix_steps(layer, ml, recipe, work)
+        steps.append(
+            Step(
+                kind="coat",
+                title=f"{product.name}, coat {coat} of {layer.coats}"
+                if layer.stop_rule == "coats"
+                else f"{product.name}, coat {coat}",
+                says=f"{APPLICATOR_WORDS[layer.applicator]}, {'both faces' if recipe.faces == 'both' else 'one face'}, each panel by its code; a fresh "
+                "cloth and cup for this product."
+                + (
+                    " Go on until the sheen is even, and write down how many coats it took."
+                    if layer.stop_rule == "even-sheen"
+                    else ""
+                ),
+                cautions=(*_cautions(layer, "coat"), *(("spraying",) if layer.applicator == "spray" else ())),
+            )
+        )
+        if product.wipe_off_min is not None:
+            low, high = product.wipe_off_min
+            steps.append(
+                Step(kind="wipe", title=f"Wipe off after {low:g} to {high:g} min", says="Counted from each panel's own coat; wipe until no more comes off.", window_min=(low, high), cautions=_cautions(layer, "wipe"))
+            )  # fmt: skip
+    return steps
+
+
+def _mix_steps(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Step]:
+    """Decant, or mix: in as many batches as the pot life asks for."""
+    product = layer.product
+    if len(product.parts) == 1 or not layer.hardener:
+        bare = " Without its hardener." if len(product.parts) > 1 else ""
+        return [
+            Step(
+                kind="mix",
+                title=f"Decant {product.name}",
+                says=f"Stir or shake as the label says; never pour back.{bare}",
+                amounts=(Amount(what=product.name, ml=ml), *_thinner(layer, ml)),
+                cautions=_cautions(layer, "mix"),
+            )
+        ]
+    batches = _batches(layer, ml, recipe, work)
+    return [
+        Step(
+            kind="mix",
+            title=f"Mix {product.name}" + (f", batch {n} of {len(batches)}" if len(batches) > 1 else ""),
+            says=_mix_words(layer, batch, is_only=len(batches) == 1),
+            amounts=_mixed_amounts(layer, batch.total_ml),
+            cautions=_cautions(layer, "mix"),
+        )
+        for n, batch in enumerate(batches, start=1)
+    ]
+
+
+def _batches(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Batch]:
+    minutes = hands_on_per_panel(layer, work.area_m2(recipe) / work.n_panels)
+    return plan_batches(
+        work.n_panels,
+        ml_per_panel=ml / work.n_panels,
+        minutes_per_panel=minutes,
+        # With no pot life on the label, as long as it takes.
+        pot_life_min=layer.product.label.pot_life_min or 2 * minutes * work.n_panels,
+    )
+
+
+def _mix_words(layer: Layer, batch: Batch, *, is_only: bool) -> str:
+    when = (
+        "" if is_only else f" For {batch.panels} panels, about {batch.mixed_at_min:.0f} min after the first."
+    )
+    pot_life = layer.product.label.pot_life_min
+    life = f" Use it up within {pot_life:g} min." if pot_life else ""
+    smallest = smallest_mix(layer.product.shares(), resolution=CUP_STEP_ML)
+    more = (
+        f" Less than {smallest:g} mL cannot be measured well with a {CUP_STEP_ML:g} mL syringe."
+        if batch.total_ml < smallest
+        else ""
+    )
+    return f"Stir each part, then both together.{when}{life}{more}"
+
+
+def _mixed_amounts(layer: Layer, ml: float) -> tuple[Amount, ...]:
+    shares = layer.product.shares()
+    total = max(ml, smallest_mix(shares, resolution=CUP_STEP_ML))
+    mixed = mix_by_parts(shares, total, resolution=CUP_STEP_ML)
+    parts = zip(layer.product.parts, mixed.amounts, strict=True)
+    return (*(Amount(what=part.name, ml=amount) for part, amount in parts), *_thinner(layer, ml))
+
+
+def _thinner(layer: Layer, ml: float) -> tuple[Amount, ...]:
+    return (Amount(what="Thinner", ml=ml * layer.thinned_pct / 100),) if layer.thinned_pct else ()
+
+
+def _cautions(layer: Layer, moment: Moment) -> tuple[str, ...]:
+    """The family's cautions that belong to a moment; food contact only where the label speaks of food."""
+    product = layer.product
+    named = [
+        *product.kind.cautions,
+        *(["food-contact"] if product.food_contact in ("safe-once-cured", "declared-compliant") else []),
+    ]
+    return tuple(dict.fromkeys(name for name in named if moment in CAUTIONS[name].moments))

@@ -1,0 +1,232 @@
+"""Agents: what is put on a spot. Strengths and ladders are bench defaults that a protocol may change.
+
+Modelled on the cold-liquid, heat and household-chemical tests named in ``docs/protocols.md``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, replace
+from typing import Any, Literal, cast
+
+from nublet.core.errors import ShelfError
+from nublet.core.plain import read_fields, read_number
+
+AgentGroup = Literal["water", "heat", "stain", "wear"]
+Nature = Literal["acid", "ammonia", "bleach", "flammable", "iron", "hot"]
+GROUP_WORDS: dict[AgentGroup, str] = {
+    "water": "Water",
+    "heat": "Heat",
+    "stain": "Household stains",
+    "wear": "Wear and repair",
+}
+NATURES: dict[Nature, str] = {
+    "acid": "An acid: never with bleach",
+    "ammonia": "Ammonia: never with bleach",
+    "bleach": "Bleach: never with an acid or ammonia",
+    "flammable": "Burns: away from hot tests",
+    "iron": "Iron: blackens tannin-rich wood",
+    "hot": "Hot: burns, and sets vapour alight",
+}
+STAIN_LADDER_MIN = (2.0, 10.0, 60.0, 120.0, 360.0, 960.0, 1440.0)
+WATER_LADDER_MIN = (10.0, 60.0, 360.0, 960.0, 1440.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Agent:
+    """One agent.
+
+    ``strength`` is its concentration in words. ``amount`` is a usual dose in bench words, ``durations_min`` a
+    usual ladder of contact times, ``temperatures_c`` a ladder of temperatures, either empty when it has none.
+    ``natures`` say what it must be kept from.
+    """
+
+    id: str
+    name: str
+    group: AgentGroup
+    strength: str = ""
+    amount: str = ""
+    durations_min: tuple[float, ...] = ()
+    temperatures_c: tuple[float, ...] = ()
+    natures: frozenset[Nature] = frozenset()
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        """Ids of the cautions that its natures call for."""
+        ordered = sorted(self.natures, key=list(NATURES).index)
+        return tuple(dict.fromkeys(_NATURE_CAUTIONS[n] for n in ordered if n in _NATURE_CAUTIONS))
+
+
+_NATURE_CAUTIONS: dict[Nature, str] = {
+    "bleach": "bleach",
+    "acid": "bleach",
+    "ammonia": "ammonia",
+    "flammable": "flammable-agent",
+    "hot": "hot-block",
+}
+_DISC = "25 mm paper disc, soaked; covered or open"
+_DROP = "1 mL, covered or open"
+_SMEAR = "a 25 mm smear, covered or open"
+
+
+def _agent(
+    agent_id: str,
+    name: str,
+    group: AgentGroup,
+    *natures: Nature,
+    strength: str = "",
+    amount: str = "",
+    durations: tuple[float, ...] = (),
+    temperatures: tuple[float, ...] = (),
+) -> Agent:
+    return Agent(
+        id=agent_id,
+        name=name,
+        group=group,
+        strength=strength,
+        amount=amount,
+        durations_min=durations,
+        temperatures_c=temperatures,
+        natures=frozenset(natures),
+    )
+
+
+def _stain(
+    agent_id: str,
+    name: str,
+    *natures: Nature,
+    strength: str = "",
+    amount: str = _DISC,
+    durations: tuple[float, ...] = STAIN_LADDER_MIN,
+) -> Agent:
+    return _agent(agent_id, name, "stain", *natures, strength=strength, amount=amount, durations=durations)
+
+
+AGENTS: dict[str, Agent] = {
+    agent.id: agent
+    for agent in (
+        _agent("wet-glass", "Chilled wet glass", "water", amount="ice water 250 mL, wetted foot", durations=(60, 240)),
+        _agent("water-spot", "Water, covered spot", "water", amount="25 mm paper disc, soaked, under a 40 mm cover", durations=WATER_LADDER_MIN),
+        _agent("water-bead", "Water bead", "water", amount="50 µL drop: shape at once, time to soak in", durations=(0,)),
+        _agent("uptake-ring", "Water uptake ring", "water", amount="ring filled 10 mm deep, weighed before and after", durations=(60, 1440)),
+        _agent("damp-cloth", "Damp-cloth cycles", "water", amount="25 or 100 wipes and dryings"),
+        _agent("edge-stand", "Edge or end-grain stand", "water", amount="5 mm of water in a tray", durations=(60, 1440)),
+        _agent("boil", "Boil, half-immersed", "water", "hot", amount="half in boiling water, dry overnight", durations=(5,), temperatures=(100,)),
+        _agent("dry-block", "Hot block, dry", "heat", "hot", amount="100 mm block", durations=(20,), temperatures=(70, 85, 100, 120, 140, 160, 180)),
+        _agent("wet-block", "Hot block on a damp cloth", "heat", "hot", amount="100 mm block, damp cloth, 2 mL water", durations=(20,), temperatures=(55, 70, 85, 100)),
+        _agent("hot-mug", "Hot mug with a wet foot", "heat", "hot", amount="a mug filled at 85 °C", durations=(15,), temperatures=(85,)),
+        _agent("brief-iron", "Brief iron", "heat", "hot", amount="8 s", durations=(0.133,), temperatures=(115, 200)),
+        _stain("coffee", "Coffee", strength="brewed, 40 g/L"),
+        _stain("black-tea", "Black tea", strength="brewed 5 min, 10 g/L"),
+        _stain("red-wine", "Red wine", "acid"),
+        _stain("cola", "Cola", "acid"),
+        _stain("soda-water", "Soda water"),
+        _stain("citric-acid", "Orange or lemon juice", "acid", strength="citric acid 10 %"),
+        _stain("vinegar", "Vinegar", "acid", strength="acetic acid 4–10 %"),
+        _stain("olive-oil", "Olive oil"),
+        _stain("tomato-sauce", "Tomato sauce", "acid", amount=_SMEAR),
+        _stain("mustard", "Mustard", "acid", amount=_SMEAR),
+        _stain("beetroot", "Beetroot", amount=_SMEAR),
+        _stain("turmeric", "Turmeric paste", amount=_SMEAR, strength="1 part in 2 parts water"),
+        _stain("soy-sauce", "Soy sauce"),
+        _stain("milk", "Milk"),
+        _stain("ethanol-48", "Ethanol", "flammable", strength="48 %"),
+        _stain("spirits-40", "Spirits", "flammable", strength="40 %"),
+        _stain("hand-sanitiser", "Hand sanitiser gel", "flammable", amount=_DROP),
+        _stain("ammonia-10", "Ammonia", "ammonia", strength="10 %"),
+        _stain("washing-up", "Washing-up liquid", strength="1 %"),
+        _stain("bleach", "Dilute bleach", "bleach", strength="1 part in 10"),
+        _stain("acetone", "Acetone", "flammable", amount=_DROP, durations=(0.167, 2)),
+        _stain("ballpoint", "Ballpoint ink", amount="a drawn line"),
+        _stain("marker", "Marker ink", amount="a drawn line"),
+        _stain("iron-water", "Iron-rich water", "iron", strength="iron sulphate 1 %"),
+        _stain("saliva", "Saliva-like salt water", strength="salt and bicarbonate, buffered"),
+        _stain("hand-cream", "Cosmetics, hand cream", amount=_SMEAR),
+        _agent("scratch", "Scratch", "wear", amount="a 680 g mug, 15 strokes"),
+        _agent("pencil", "Pencil hardness", "wear", amount="pencils 6B to 6H at 45°"),
+        _agent("spot-repair", "Repair", "wear", amount="damage, mend by the family's way, grade beside the untouched area"),
+    )
+}  # fmt: skip
+
+
+def must_not_meet(one: Agent, other: Agent) -> str | None:
+    """Return why two agents must be kept from each other, in words, or ``None``.
+
+    Examples
+    --------
+    >>> must_not_meet(AGENTS["bleach"], AGENTS["vinegar"])
+    'Dilute bleach with Vinegar gives off poison gas.'
+    >>> must_not_meet(AGENTS["milk"], AGENTS["vinegar"]) is None
+    True
+    """
+    for first, second in ((one, other), (other, one)):
+        if "bleach" in first.natures and {"acid", "ammonia"} & second.natures:
+            return f"{one.name} with {other.name} gives off poison gas."
+        if "hot" in first.natures and "flammable" in second.natures:
+            return f"{first.name} may set {second.name} alight."
+    return None
+
+
+def check_agent(agent: Agent) -> None:
+    """Refuse an agent with an empty name, an unknown group or nature, or an impossible ladder.
+
+    Raises
+    ------
+    ShelfError
+        ``field`` says which part is at fault.
+    """
+    if not agent.name.strip():
+        raise ShelfError("Give the agent a name, such as 'Blackcurrant cordial'.", field="name")
+    if agent.group not in GROUP_WORDS:
+        raise ShelfError(
+            f"{agent.group!r} is not a group of agents. Choose one of: {', '.join(GROUP_WORDS)}.",
+            field="group",
+        )
+    unknown = sorted(agent.natures - set(NATURES))
+    if unknown:
+        raise ShelfError(
+            f"{unknown[0]!r} is not a nature. Choose from: {', '.join(NATURES)}.", field="natures"
+        )
+    if any(minutes < 0 for minutes in agent.durations_min):
+        raise ShelfError(f"{agent.name}: a contact time cannot be less than 0 min.", field="durations_min")
+    if any(not -40 <= degrees <= 400 for degrees in agent.temperatures_c):
+        raise ShelfError(f"{agent.name}: a temperature must be -40 to 400 °C.", field="temperatures_c")
+
+
+def agent_as_dict(agent: Agent) -> dict[str, Any]:
+    """The agent as plain lists, texts and numbers, without its id."""
+    plain = asdict(agent)
+    del plain["id"]
+    return plain | {
+        "natures": sorted(agent.natures),
+        "durations_min": list(agent.durations_min),
+        "temperatures_c": list(agent.temperatures_c),
+    }
+
+
+def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
+    """Read an agent and check it. Fields that are missing keep their defaults.
+
+    Raises
+    ------
+    ShelfError
+        If a field is unknown, missing, of the wrong kind, or out of range.
+    """
+    lists = {name: _list(plain, name) for name in ("natures", "durations_min", "temperatures_c")}
+    agent = Agent(
+        id=agent_id,
+        **read_fields(Agent, plain, skip={"id", *lists}),
+        natures=cast("frozenset[Nature]", frozenset(map(str, lists["natures"]))),
+        durations_min=tuple(read_number(minutes, "durations_min") for minutes in lists["durations_min"]),
+        temperatures_c=tuple(read_number(degrees, "temperatures_c") for degrees in lists["temperatures_c"]),
+    )
+    agent = replace(agent, name=" ".join(agent.name.split()))
+    check_agent(agent)
+    return agent
+
+
+def _list(plain: Mapping[str, Any], name: str) -> list[Any]:
+    value = plain.get(name) or []
+    if not isinstance(value, list | tuple):
+        raise ShelfError(f"{name.replace('_', ' ')} is {value!r}; it is a list.", field=name)
+    return list(value)

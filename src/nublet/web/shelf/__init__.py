@@ -1,0 +1,1 @@
+"""The shelf: products, woods, agents, and the build-ups with their versions."""

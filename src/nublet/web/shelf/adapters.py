@@ -1,0 +1,140 @@
+"""Rows of the shelf to the core's types and back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.products import Product, product_as_dict, product_from_dict
+from nublet.core.materials.recipes import Recipe, product_ids, recipe_from_dict
+from nublet.core.materials.species import SPECIES, Species, species_as_dict, species_from_dict
+from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict
+from nublet.formats.products_file import PRODUCT_TABLE
+from nublet.formats.shelf_table import TableKind
+from nublet.formats.woods_and_agents_file import AGENT_TABLE, SPECIES_TABLE
+from nublet.web.people.models import Shop
+from nublet.web.shelf.models import (
+    BuildUpVersion,
+    ShelfAgent,
+    ShelfItem,
+    ShelfProduct,
+    ShelfSpecies,
+)
+
+Row = TypeVar("Row", bound=ShelfItem)
+Thing = TypeVar("Thing")
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShelfKind(Generic[Row, Thing]):
+    """How one kind of thing is kept: its table, its rows, its file, and what ships beside it.
+
+    ``identity_of`` gives the columns that together are unique in a shop.
+    """
+
+    noun: str
+    rows: type[Row]
+    from_dict: Callable[[Mapping[str, Any]], Thing]
+    as_dict: Callable[[Thing], dict[str, Any]]
+    fill: Callable[[Row, Thing], None]
+    identity_of: Callable[[Row], dict[str, str]]
+    table: TableKind[Thing]
+    shipped: Mapping[str, Thing]
+
+    def owned_by(self, shop_id: int) -> Any:
+        """The shop's own rows."""
+        return self.rows._default_manager.filter(shop=shop_id)
+
+
+def to_product(row: ShelfProduct) -> Product:
+    """The core's product of a row."""
+    return product_from_dict(row.plain, product_id=row.pk)
+
+
+def to_species(row: ShelfSpecies) -> Species:
+    """The core's species of a row."""
+    return species_from_dict(row.plain, species_id=row.key)
+
+
+def to_agent(row: ShelfAgent) -> Agent:
+    """The core's agent of a row."""
+    return agent_from_dict(row.plain, agent_id=row.key)
+
+
+def woods_of(shop_id: int) -> dict[str, Species]:
+    """All woods that a shop can choose from or has used, by id: what ships and its own. One query."""
+    own = ShelfSpecies.objects.filter(shop=shop_id).order_by("name")
+    return {**SPECIES, **{row.key: to_species(row) for row in own}}
+
+
+def products_named(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[int, Product]:
+    """The shelf's products that stored recipes name, by shelf number, archived ones too. One query."""
+    wanted = set().union(*(product_ids(plain) for plain in recipes))
+    rows = ShelfProduct.objects.filter(shop=shop_id, pk__in=wanted)
+    return {row.pk: to_product(row) for row in rows}
+
+
+def to_recipe(version: BuildUpVersion, products: Mapping[int, Product]) -> Recipe:
+    """The recipe of a version: with the products as they were when it is frozen, else as they are on the shelf."""
+    if version.frozen_at is not None:
+        products = {
+            int(number): product_from_dict(plain, product_id=int(number))
+            for number, plain in version.products.items()
+        }
+    return recipe_from_dict(version.recipe, products)
+
+
+def outline_of(plain: Mapping[str, Any]) -> Recipe:
+    """A stored recipe with each product known by its family alone: enough to draw it, and no query."""
+    layers = [{**layer, "product": None} for layer in plain["layers"]]
+    return recipe_from_dict({**plain, "layers": layers, "final_product": None}, {})
+
+
+def _fill_product(row: ShelfProduct, product: Product) -> None:
+    row.name, row.maker, row.family = product.name, product.maker, product.family
+    words = (product.name, product.maker, FAMILIES[product.family].name, product.tint, product.sheen)
+    row.search_text = " ".join(word for word in words if word).casefold()[:500]
+
+
+def _fill_name(row: ShelfItem, thing: Species | Agent) -> None:
+    row.name = thing.name
+
+
+PRODUCTS: ShelfKind[ShelfProduct, Product] = ShelfKind(
+    noun="product",
+    rows=ShelfProduct,
+    from_dict=product_from_dict,
+    as_dict=product_as_dict,
+    fill=_fill_product,
+    identity_of=lambda row: {"name": row.name, "maker": row.maker},
+    table=PRODUCT_TABLE,
+    shipped={},
+)
+WOODS: ShelfKind[ShelfSpecies, Species] = ShelfKind(
+    noun="wood",
+    rows=ShelfSpecies,
+    from_dict=species_from_dict,
+    as_dict=species_as_dict,
+    fill=_fill_name,
+    identity_of=lambda row: {"name": row.name},
+    table=SPECIES_TABLE,
+    shipped=SPECIES,
+)
+OWN_AGENTS: ShelfKind[ShelfAgent, Agent] = ShelfKind(
+    noun="agent",
+    rows=ShelfAgent,
+    from_dict=agent_from_dict,
+    as_dict=agent_as_dict,
+    fill=_fill_name,
+    identity_of=lambda row: {"name": row.name},
+    table=AGENT_TABLE,
+    shipped=AGENTS,
+)
+
+
+def things_on_shelf(kind: ShelfKind[Any, Thing], shop: Shop) -> list[Thing]:
+    """The shop's own things of a kind that are not archived, by name, for its files."""
+    rows = kind.owned_by(shop.pk).filter(is_archived=False).order_by("name")
+    return [kind.from_dict(row.plain) for row in rows]

@@ -1,0 +1,261 @@
+"""HTTP for the shelf. Keepers only: what is on it would break the blind for a judge."""
+
+from __future__ import annotations
+
+from typing import IO, Any
+
+from django.http import HttpResponse
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers, status
+from rest_framework.parsers import BaseParser, JSONParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nublet.core.errors import ShelfError
+from nublet.web.api.errors import ProblemSerializer
+from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.shelf import actions, selectors
+from nublet.web.shelf import serializers as shapes
+from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS, ShelfKind, things_on_shelf
+
+REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer}
+MOST_BYTES = 30_000_000
+KINDS: dict[str, ShelfKind[Any, Any]] = {"products": PRODUCTS, "species": WOODS, "agents": OWN_AGENTS}
+
+
+class BytesParser(BaseParser):
+    """A file as it is, so that its encoding can be looked at."""
+
+    media_type = "application/octet-stream"
+
+    def parse(  # type: ignore[override]
+        self, stream: IO[Any], media_type: str | None = None, parser_context: Any = None
+    ) -> bytes:
+        """Read the file. Raises ``ShelfError`` when it is too large."""
+        content: bytes = stream.read(MOST_BYTES + 1)
+        if len(content) > MOST_BYTES:
+            raise ShelfError("The file is over 30 MB. Split it.", field="file")
+        return content
+
+
+class ProductsView(APIView):
+    """The products on the shelf."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        operation_id="find_products",
+        parameters=[shapes.ProductSearchSerializer],
+        responses={200: shapes.ProductPageSerializer, **REFUSED},
+    )
+    def get(self, request: Request) -> Response:
+        """Find products: every word must match; a page from ``start``."""
+        form = shapes.ProductSearchSerializer(data=request.query_params)
+        form.is_valid(raise_exception=True)
+        page = selectors.find_products(person_of(request), **form.validated_data)
+        return Response(shapes.ProductPageSerializer(page).data)
+
+    @extend_schema(
+        request=shapes.ProductFieldsSerializer, responses={201: shapes.ProductDetailSerializer, **REFUSED}
+    )
+    def post(self, request: Request) -> Response:
+        """Put a product on the shelf."""
+        row = actions.add_item(person_of(request), PRODUCTS, _valid(shapes.ProductFieldsSerializer, request))
+        return _answer_product(request, row.pk, status.HTTP_201_CREATED)
+
+
+class ProductView(APIView):
+    """One product."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: shapes.ProductDetailSerializer, **REFUSED})
+    def get(self, request: Request, item_id: int) -> Response:
+        """Show a product."""
+        return _answer_product(request, item_id)
+
+    @extend_schema(
+        request=shapes.ProductFieldsSerializer, responses={200: shapes.ProductDetailSerializer, **REFUSED}
+    )
+    def put(self, request: Request, item_id: int) -> Response:
+        """Change a product."""
+        plain = _valid(shapes.ProductFieldsSerializer, request)
+        actions.change_item(person_of(request), PRODUCTS, item_id, plain)
+        return _answer_product(request, item_id)
+
+
+class BatchesView(APIView):
+    """The batches of a product."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=shapes.BatchFieldsSerializer, responses={201: shapes.ProductDetailSerializer, **REFUSED}
+    )
+    def post(self, request: Request, item_id: int) -> Response:
+        """Write a batch down."""
+        actions.keep_batch(person_of(request), item_id, **_valid(shapes.BatchFieldsSerializer, request))
+        return _answer_product(request, item_id, status.HTTP_201_CREATED)
+
+
+class BatchView(APIView):
+    """One batch."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=shapes.BatchFieldsSerializer, responses={200: shapes.ProductDetailSerializer, **REFUSED}
+    )
+    def put(self, request: Request, item_id: int, batch_id: int) -> Response:
+        """Change a batch."""
+        fields = _valid(shapes.BatchFieldsSerializer, request)
+        actions.keep_batch(person_of(request), item_id, batch_id=batch_id, **fields)
+        return _answer_product(request, item_id)
+
+
+class WoodsView(APIView):
+    """The woods to choose from."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: shapes.WoodSerializer(many=True)})
+    def get(self, request: Request) -> Response:
+        """List the shop's own woods and those that ship."""
+        return Response(shapes.WoodSerializer(selectors.list_woods(person_of(request)), many=True).data)
+
+    @extend_schema(request=shapes.SpeciesFieldsSerializer, responses={201: shapes.ItemSerializer, **REFUSED})
+    def post(self, request: Request) -> Response:
+        """Put a wood on the shelf."""
+        row = actions.add_item(person_of(request), WOODS, _valid(shapes.SpeciesFieldsSerializer, request))
+        return Response(shapes.ItemSerializer(row).data, status=status.HTTP_201_CREATED)
+
+
+class WoodView(APIView):
+    """One wood of the shop's own."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=shapes.SpeciesFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
+    def put(self, request: Request, item_id: int) -> Response:
+        """Change a wood."""
+        plain = _valid(shapes.SpeciesFieldsSerializer, request)
+        row = actions.change_item(person_of(request), WOODS, item_id, plain)
+        return Response(shapes.ItemSerializer(row).data)
+
+
+class AgentsView(APIView):
+    """The agents to choose from."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: shapes.AgentSerializer(many=True)})
+    def get(self, request: Request) -> Response:
+        """List the shop's own agents and those that ship."""
+        return Response(shapes.AgentSerializer(selectors.list_agents(person_of(request)), many=True).data)
+
+    @extend_schema(request=shapes.AgentFieldsSerializer, responses={201: shapes.ItemSerializer, **REFUSED})
+    def post(self, request: Request) -> Response:
+        """Put an agent on the shelf."""
+        row = actions.add_item(person_of(request), OWN_AGENTS, _valid(shapes.AgentFieldsSerializer, request))
+        return Response(shapes.ItemSerializer(row).data, status=status.HTTP_201_CREATED)
+
+
+class AgentView(APIView):
+    """One agent of the shop's own."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=shapes.AgentFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
+    def put(self, request: Request, item_id: int) -> Response:
+        """Change an agent."""
+        plain = _valid(shapes.AgentFieldsSerializer, request)
+        row = actions.change_item(person_of(request), OWN_AGENTS, item_id, plain)
+        return Response(shapes.ItemSerializer(row).data)
+
+
+class DuplicateView(APIView):
+    """A copy of something on the shelf."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=None, responses={201: shapes.ItemSerializer, **REFUSED})
+    def post(self, request: Request, kind: str, item_id: int) -> Response:
+        """Put a copy on the shelf."""
+        copy = actions.duplicate_item(person_of(request), KINDS[kind], item_id)
+        return Response(shapes.ItemSerializer(copy).data, status=status.HTTP_201_CREATED)
+
+
+class ArchiveView(APIView):
+    """The archive."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=shapes.ArchiveSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
+    def post(self, request: Request, kind: str, item_id: int) -> Response:
+        """Take something off the shelf, or put it back."""
+        is_archived = _valid(shapes.ArchiveSerializer, request)["is_archived"]
+        row = actions.archive_item(person_of(request), KINDS[kind], item_id, is_archived=is_archived)
+        return Response(shapes.ItemSerializer(row).data)
+
+
+class ShelfFileView(APIView):
+    """A kind of thing as a file, out and in."""
+
+    permission_classes = [IsKeeper]
+    parser_classes = [BytesParser, JSONParser]
+
+    @extend_schema(
+        parameters=[OpenApiParameter("form", enum=["csv", "json"], default="csv")],
+        responses={(200, "text/csv"): OpenApiTypes.STR, **REFUSED},
+    )
+    def get(self, request: Request, kind: str) -> HttpResponse:
+        """Take the shop's own things of a kind away as CSV or JSON."""
+        things = things_on_shelf(KINDS[kind], person_of(request).shop)
+        table = KINDS[kind].table
+        as_json = request.query_params.get("form") == "json"
+        text, form = (table.write_json(things), "json") if as_json else (table.write_csv(things), "csv")
+        media_type = "application/json" if as_json else "text/csv; charset=utf-8"
+        headers = {"Content-Disposition": f'attachment; filename="{kind}.{form}"'}
+        return HttpResponse(text, content_type=media_type, headers=headers)
+
+    @extend_schema(
+        parameters=[shapes.ImportOptionsSerializer],
+        request={"application/octet-stream": OpenApiTypes.BINARY},
+        responses={200: shapes.ImportResultSerializer, **REFUSED},
+    )
+    def post(self, request: Request, kind: str) -> Response:
+        """Look a CSV or JSON file over, and keep of it what is asked for."""
+        form = shapes.ImportOptionsSerializer(data=request.query_params)
+        form.is_valid(raise_exception=True)
+        if not isinstance(request.data, bytes):
+            raise ShelfError("Send the file itself, as application/octet-stream.", field="file")
+        found = actions.import_items(person_of(request), KINDS[kind], request.data, **form.validated_data)
+        return Response(shapes.ImportResultSerializer(found).data)
+
+
+class VersionsView(APIView):
+    """The shop's build-ups in all their versions."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: shapes.LibraryRowSerializer(many=True)})
+    def get(self, request: Request) -> Response:
+        """List versions to use again, newest of each name first."""
+        return Response(
+            shapes.LibraryRowSerializer(selectors.list_versions(person_of(request)), many=True).data
+        )
+
+
+def _valid(shape: type[serializers.BaseSerializer[Any]], request: Request) -> dict[str, Any]:
+    form = shape(data=request.data)
+    form.is_valid(raise_exception=True)
+    fields: dict[str, Any] = form.validated_data
+    return fields
+
+
+def _answer_product(request: Request, product_id: int, code: int = status.HTTP_200_OK) -> Response:
+    found = selectors.find_product(person_of(request), product_id, today=timezone.now().date())
+    return Response(shapes.ProductDetailSerializer(found).data, status=code)

@@ -1,0 +1,201 @@
+"""The shapes that the shelf's routes take and give. Shape only: the rules are in the core and the actions."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from rest_framework import serializers
+
+from nublet.core.materials.products import Container, Found, Label, Part, Product
+from nublet.core.materials.recipes import Faces, Final, Layer, Preparation
+from nublet.core.materials.species import Species
+from nublet.core.protocols.agents import Agent, Nature
+from nublet.web.api.plain import serializer_of
+from nublet.web.shelf.models import ProductBatch
+
+PartSerializer = serializer_of("PartSerializer", Part, "A part to be mixed and its share.")
+ContainerSerializer = serializer_of("ContainerSerializer", Container, "What can be bought.")
+LabelSerializer = serializer_of("LabelSerializer", Label, "What the label says; null where it is silent.")
+FoundSerializer = serializer_of("FoundSerializer", Found, "What the tester found.")
+ProductFieldsSerializer = serializer_of(
+    "ProductFieldsSerializer",
+    Product,
+    "A product's own fields.",
+    skip=frozenset({"id"}),
+    parts=PartSerializer(many=True, required=False),
+    containers=ContainerSerializer(many=True, required=False),
+    label=LabelSerializer(required=False),
+    found=FoundSerializer(required=False),
+)
+SpeciesFieldsSerializer = serializer_of(
+    "SpeciesFieldsSerializer", Species, "A wood's own fields.", skip=frozenset({"id"})
+)
+AgentFieldsSerializer = serializer_of(
+    "AgentFieldsSerializer",
+    Agent,
+    "An agent's own fields.",
+    skip=frozenset({"id"}),
+    natures=serializers.ListField(
+        child=serializers.ChoiceField(choices=list(get_args(Nature))), required=False
+    ),
+)
+
+
+class ProductRowSerializer(serializers.Serializer[Any]):
+    """A product as a list shows it."""
+
+    id = serializers.IntegerField()
+    is_archived = serializers.BooleanField()
+    name = serializers.CharField(source="product.name")
+    maker = serializers.CharField(source="product.maker")
+    family = serializers.CharField(source="product.family")
+    sheen = serializers.CharField(source="product.sheen")
+    tint = serializers.CharField(source="product.tint")
+    disclosure = serializers.CharField(source="product.disclosure")
+    obtained = serializers.CharField(source="product.obtained")
+    price_per_l = serializers.FloatField(allow_null=True)
+
+
+class ProductPageSerializer(serializers.Serializer[Any]):
+    """A page of products."""
+
+    n_found = serializers.IntegerField()
+    rows = ProductRowSerializer(many=True)
+
+
+class ProductSearchSerializer(serializers.Serializer[Any]):
+    """What to look for among the products."""
+
+    search = serializers.CharField(required=False, default="", allow_blank=True, max_length=120)
+    family = serializers.CharField(required=False, default="", allow_blank=True, max_length=60)
+    is_archived = serializers.BooleanField(required=False, default=False)
+    start = serializers.IntegerField(required=False, default=0, min_value=0, max_value=1_000_000)
+
+
+class BatchFieldsSerializer(serializers.ModelSerializer[ProductBatch]):
+    """A batch to write down."""
+
+    class Meta:
+        model = ProductBatch
+        fields = ["number", "opened_on", "best_before", "is_used_up", "note"]
+
+
+class BatchSerializer(serializers.Serializer[Any]):
+    """A batch with its last good day."""
+
+    id = serializers.IntegerField(source="batch.pk")
+    number = serializers.CharField(source="batch.number")
+    opened_on = serializers.DateField(source="batch.opened_on", allow_null=True)
+    best_before = serializers.DateField(source="batch.best_before", allow_null=True)
+    is_used_up = serializers.BooleanField(source="batch.is_used_up")
+    note = serializers.CharField(source="batch.note")
+    use_by = serializers.DateField(allow_null=True)
+    is_past = serializers.BooleanField()
+
+
+class ProductDetailSerializer(serializers.Serializer[Any]):
+    """A product with its batches and the build-ups that name it."""
+
+    id = serializers.IntegerField()
+    is_archived = serializers.BooleanField()
+    product = ProductFieldsSerializer()
+    price_per_l = serializers.FloatField(allow_null=True)
+    batches = BatchSerializer(many=True)
+    used_in = serializers.ListField(child=serializers.CharField())
+
+
+class WoodSerializer(serializers.Serializer[Any]):
+    """A wood; ``item_id`` is null for what ships."""
+
+    item_id = serializers.IntegerField(allow_null=True)
+    is_archived = serializers.BooleanField()
+    id = serializers.CharField(source="species.id")
+    wood = SpeciesFieldsSerializer(source="species")
+
+
+class AgentSerializer(serializers.Serializer[Any]):
+    """An agent; ``item_id`` is null for what ships."""
+
+    item_id = serializers.IntegerField(allow_null=True)
+    is_archived = serializers.BooleanField()
+    id = serializers.CharField(source="agent.id")
+    agent = AgentFieldsSerializer()
+
+
+class ItemSerializer(serializers.Serializer[Any]):
+    """The number and name of something that was written."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class ArchiveSerializer(serializers.Serializer[Any]):
+    """Off the shelf, or back."""
+
+    is_archived = serializers.BooleanField()
+
+
+class RowFaultSerializer(serializers.Serializer[Any]):
+    """Why a row of a file cannot be used."""
+
+    line = serializers.IntegerField()
+    column = serializers.CharField()
+    reason = serializers.CharField()
+
+
+class ImportResultSerializer(serializers.Serializer[Any]):
+    """What an import came to."""
+
+    n_good = serializers.IntegerField()
+    n_written = serializers.IntegerField()
+    faults = RowFaultSerializer(many=True)
+
+
+class ImportOptionsSerializer(serializers.Serializer[Any]):
+    """What to keep of a file: nothing only looks."""
+
+    keep = serializers.ChoiceField(choices=["nothing", "all", "good"], default="nothing")
+
+
+PreparationSerializer = serializer_of(
+    "PreparationSerializer",
+    Preparation,
+    "What is done to the wood first.",
+    end_grain_grit=serializers.IntegerField(required=False, allow_null=True),
+)
+LayerSerializer = serializer_of(
+    "LayerSerializer",
+    Layer,
+    "One product in some coats; known by family alone where there is no product.",
+    product=serializers.IntegerField(required=False, allow_null=True),
+    family=serializers.CharField(required=False, allow_blank=True),
+)
+
+
+class RecipeSerializer(serializers.Serializer[Any]):
+    """A recipe: products by shelf number."""
+
+    preparation = PreparationSerializer()
+    layers = LayerSerializer(many=True)
+    final = serializers.ChoiceField(choices=list(get_args(Final)), default="none")
+    final_product = serializers.IntegerField(required=False, allow_null=True)
+    faces = serializers.ChoiceField(choices=list(get_args(Faces)), default="both")
+    experiment_reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=2000)
+
+
+class DrawnLayerSerializer(serializers.Serializer[Any]):
+    """A layer as a cross-section shows it."""
+
+    family = serializers.CharField(source="product.family")
+    seat = serializers.ChoiceField(choices=["in", "on", "top"], source="product.kind.seat")
+    coats = serializers.IntegerField()
+
+
+class LibraryRowSerializer(serializers.Serializer[Any]):
+    """A version of a build-up to use again."""
+
+    version = serializers.IntegerField(source="version.pk")
+    name = serializers.CharField(source="version.build_up.name")
+    number = serializers.IntegerField(source="version.number")
+    is_frozen = serializers.BooleanField(source="version.is_frozen")
+    layers = DrawnLayerSerializer(many=True, source="recipe.all_layers")

@@ -1,0 +1,206 @@
+"""What can be done to the build-ups of a trial: one function a change."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from django.db import transaction
+from django.http import Http404
+
+from nublet.core.errors import BuildUpError, NubletError
+from nublet.core.materials.build_ups import BuildUp, check_build_ups
+from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.core.materials.recipes import (
+    Recipe,
+    check_recipe,
+    recipe_as_dict,
+    recipe_by_label,
+    recipe_from_dict,
+    simple_recipe,
+)
+from nublet.web.people.actions import record
+from nublet.web.people.models import Person
+from nublet.web.shelf.actions import make_version
+from nublet.web.shelf.adapters import outline_of, products_named, to_product, woods_of
+from nublet.web.shelf.models import BuildUp as ShelfBuildUp
+from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
+from nublet.web.trials.actions import check_name_is_blind, drop_design, lock_trial
+from nublet.web.trials.adapters import setting_of, to_build_ups
+from nublet.web.trials.models import Trial, TrialBuildUp
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeResult:
+    """The trial's build-up after a change, and the version that was made for the shelf alone, if any."""
+
+    row: TrialBuildUp
+    made_for_shelf: BuildUpVersion | None
+
+
+@transaction.atomic
+def add_build_up(
+    actor: Person,
+    trial_id: int,
+    *,
+    name: str = "",
+    product: int | None = None,
+    version: int | None = None,
+    family: str = "",
+    coats: int | None = None,
+) -> TrialBuildUp:
+    """Add a candidate: a product as its label asks, a version from the shelf, or a family in some coats.
+
+    Parameters
+    ----------
+    actor : Person
+    trial_id : int
+    name : str
+        Empty takes the product's, or that of the version's build-up.
+    product, version : int or None
+        Shelf numbers; with a version the trial compares just that version.
+    family, coats : str and int
+        Used when neither is given; ``coats`` also overrides a label's.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    BuildUpError, ShelfError
+        If it cannot be added as described.
+    ConflictError
+        If the trial has started.
+    """
+    trial = lock_trial(actor, trial_id)
+    drop_design(actor, trial, what="the list of build-ups")
+    if version is not None:
+        chosen = BuildUpVersion.objects.filter(build_up__shop=actor.shop_id, pk=version).first()
+        if chosen is None:
+            raise BuildUpError("That version is not on your shelf. Choose another.", field="version")
+        name = _clean(name) or chosen.build_up.name
+        _check_candidate(trial, name, outline_of(chosen.recipe))
+    else:
+        found = None if product is None else _find_product(actor, product)
+        name = _clean(name) or ("" if found is None else found.name)
+        recipe = (
+            simple_recipe(family, 1 if coats is None else coats) if found is None else _by_label(found, coats)
+        )
+        _check_candidate(trial, name, recipe)
+        chosen = make_version(actor, name, recipe)
+    row = TrialBuildUp.objects.create(trial=trial, name=name, version=chosen)
+    record(actor.shop, actor, "add_build_up", f"trial {trial.pk}", name=name, version=chosen.number)
+    return row
+
+
+@transaction.atomic
+def change_build_up(
+    actor: Person, trial_id: int, build_up_id: int, *, name: str, recipe: Mapping[str, Any]
+) -> ChangeResult:
+    """Change a candidate's name or recipe.
+
+    A version that a started trial, or any other trial, uses is never changed: a new one is made, which this trial then
+    compares. A trial that has started keeps its own version; the new one is made for the shelf.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    BuildUpError
+        If nobody could carry the recipe out.
+    BlockedCombinationError
+        If it would not hold and is not declared as an experiment.
+    """
+    trial = lock_trial(actor, trial_id)
+    row = find_candidate(trial, build_up_id)
+    name = _clean(name)
+    wanted = recipe_from_dict(recipe, products_named([recipe], actor.shop_id))
+    refuse_undeclared(wanted, setting_of(trial, woods_of(actor.shop_id)))
+    if trial.is_started:
+        _check_named(name)
+        made = make_version(actor, name, wanted)
+        record(
+            actor.shop, actor, "make_version", f"build-up {made.build_up_id}", name=name, number=made.number
+        )
+        return ChangeResult(row=row, made_for_shelf=made)
+    _check_candidate(trial, name, wanted, instead_of=row)
+    if name != row.name:
+        # Panels carry the name in the key that was drawn; the design is made anew with it.
+        drop_design(actor, trial, what="a build-up's name")
+    row.version = _version_for(actor, row, name, wanted)
+    row.name = name
+    row.save()
+    record(actor.shop, actor, "change_build_up", f"trial {trial.pk}", name=name, version=row.version.number)
+    return ChangeResult(row=row, made_for_shelf=None)
+
+
+@transaction.atomic
+def remove_build_up(actor: Person, trial_id: int, build_up_id: int) -> None:
+    """Remove a candidate; the control stays, and the version stays on the shelf."""
+    trial = lock_trial(actor, trial_id)
+    row = find_candidate(trial, build_up_id)
+    drop_design(actor, trial, what="the list of build-ups")
+    record(actor.shop, actor, "remove_build_up", f"trial {trial.pk}", name=row.name)
+    row.delete()
+
+
+def find_candidate(trial: Trial, build_up_id: int) -> TrialBuildUp:
+    """A build-up of the trial that is not its control. Raises ``Http404`` or ``NubletError``."""
+    row = trial.build_ups.select_related("version__build_up").filter(pk=build_up_id).first()
+    if row is None:
+        raise Http404
+    if row.is_control:
+        raise NubletError("The bare control belongs to every trial and cannot be changed or removed.")
+    return row
+
+
+def _version_for(actor: Person, row: TrialBuildUp, name: str, recipe: Recipe) -> BuildUpVersion:
+    version = row.version
+    assert version is not None  # noqa: S101 - a candidate has one, by the table's own constraint
+    build_up = version.build_up
+    if version.is_frozen or version.trial_build_ups.count() > 1:
+        return make_version(actor, name, recipe)
+    if name != build_up.name:
+        is_taken = ShelfBuildUp.objects.filter(shop=actor.shop_id, name=name).exclude(pk=build_up.pk).exists()
+        if is_taken or build_up.versions.count() > 1:
+            return make_version(actor, name, recipe)
+        build_up.name = name
+        build_up.save()
+    version.recipe = recipe_as_dict(recipe)
+    version.save()
+    return version
+
+
+def _by_label(row: ShelfProduct, coats: int | None) -> Recipe:
+    recipe = recipe_by_label(to_product(row))
+    if coats is not None:
+        recipe = replace(recipe, layers=(replace(recipe.layers[0], coats=coats),))
+    check_recipe(recipe)
+    return recipe
+
+
+def _find_product(actor: Person, product_id: int) -> ShelfProduct:
+    row = ShelfProduct.objects.filter(shop=actor.shop_id, pk=product_id, is_archived=False).first()
+    if row is None:
+        raise BuildUpError(
+            f"Product {product_id} is not on your shelf, or is archived. Choose another.", field="product"
+        )
+    return row
+
+
+def _check_candidate(
+    trial: Trial, name: str, recipe: Recipe, *, instead_of: TrialBuildUp | None = None
+) -> None:
+    _check_named(name)
+    rows = trial.build_ups.select_related("version").order_by("pk")
+    others: Sequence[TrialBuildUp] = [row for row in rows if instead_of is None or row.pk != instead_of.pk]
+    build_ups = [*to_build_ups(others), BuildUp(name=name, recipe=recipe)]
+    check_build_ups(build_ups, minimum=0)
+    check_name_is_blind(trial, build_ups)
+
+
+def _check_named(name: str) -> None:
+    if not name:
+        raise BuildUpError("Give the build-up a name.", field="name")
+
+
+def _clean(name: str) -> str:
+    return " ".join(name.split())

@@ -1,0 +1,133 @@
+"""Reading a trial's build-ups for screens: what they are, what clashes, what they take, cost and last."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import Http404
+
+from nublet.core.materials.assessment import Assessment, assess_recipe
+from nublet.core.materials.cautions import CAUTIONS, DEFERS, Caution
+from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
+from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
+from nublet.core.materials.sheet import Step, Work, application_steps
+from nublet.core.materials.shopping import ProductNeed, shop_for
+from nublet.core.materials.species import Species
+from nublet.web.shelf.adapters import products_named, woods_of
+from nublet.web.trials.adapters import setting_of, to_recipes, work_of
+from nublet.web.trials.models import Trial, TrialBuildUp
+
+
+@dataclass(frozen=True, kw_only=True)
+class BuildUpRow:
+    """A build-up of the trial. ``recipe`` and ``assessment`` are ``None`` for the control."""
+
+    row: TrialBuildUp
+    recipe: Recipe | None
+    assessment: Assessment | None
+
+    @property
+    def plain(self) -> dict[str, Any] | None:
+        """The recipe as it is stored."""
+        return None if self.row.version is None else self.row.version.recipe
+
+    @property
+    def layers(self) -> tuple[Layer, ...]:
+        """The layers to draw."""
+        return () if self.recipe is None else self.recipe.all_layers
+
+
+@dataclass(frozen=True, kw_only=True)
+class BuildUpsView:
+    """All build-ups of a trial, what its schools confound, and what to buy."""
+
+    trial: Trial
+    n_panels: int
+    face_m2: float
+    advice: SchoolAdvice
+    rows: tuple[BuildUpRow, ...]
+    shopping: tuple[ProductNeed, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SheetView:
+    """The sheet of one build-up for a trial."""
+
+    trial: Trial
+    row: TrialBuildUp
+    recipe: Recipe
+    work: Work
+    steps: tuple[Step, ...]
+    assessment: Assessment
+    cautions: tuple[Caution, ...]
+    defers: str = DEFERS
+
+    @property
+    def woods(self) -> list[str]:
+        """Names of the woods that it is put on."""
+        return [wood.name for wood in self.work.woods]
+
+
+@dataclass(frozen=True, kw_only=True)
+class DraftView:
+    """What there is to say of a recipe that is not saved yet."""
+
+    assessment: Assessment
+    layers: tuple[Layer, ...]
+
+
+def view_build_ups(trial: Trial) -> BuildUpsView:
+    """Look over all build-ups of a trial. Three queries however many there are."""
+    woods = woods_of(trial.shop_id)
+    rows = list(trial.build_ups.select_related("version__build_up").order_by("pk"))
+    recipes = to_recipes(rows, trial.shop_id)
+    work = work_of(trial, woods)
+    named = {row.name: recipes[row.pk] for row in rows if row.pk in recipes}
+    return BuildUpsView(
+        trial=trial,
+        n_panels=work.n_panels,
+        face_m2=work.face_m2,
+        advice=advise_on_schools(trial.preparation_school, trial.coat_school, named),
+        rows=tuple(
+            BuildUpRow(
+                row=row, recipe=recipes.get(row.pk), assessment=_assess(trial, recipes.get(row.pk), woods)
+            )
+            for row in rows
+        ),
+        shopping=tuple(shop_for(named.values(), work)),
+    )
+
+
+def check_draft(trial: Trial, plain: Mapping[str, Any]) -> DraftView:
+    """Look a recipe over that is not saved yet. Raises ``BuildUpError`` when nobody could carry it out."""
+    woods = woods_of(trial.shop_id)
+    recipe = recipe_from_dict(plain, products_named([plain], trial.shop_id))
+    assessment = assess_recipe(recipe, work_of(trial, woods), setting_of(trial, woods))
+    return DraftView(assessment=assessment, layers=recipe.all_layers)
+
+
+def write_sheet(trial: Trial, build_up_id: int) -> SheetView:
+    """Write out a build-up's steps for the trial. Raises ``Http404`` for the control and for what is not there."""
+    row = trial.build_ups.select_related("version__build_up").filter(pk=build_up_id).first()
+    if row is None or row.version is None:
+        raise Http404
+    woods = woods_of(trial.shop_id)
+    recipe = to_recipes([row], trial.shop_id)[row.pk]
+    work = work_of(trial, woods)
+    steps = tuple(application_steps(recipe, work))
+    shown = dict.fromkeys(caution for step in steps for caution in step.cautions)
+    return SheetView(
+        trial=trial,
+        row=row,
+        recipe=recipe,
+        work=work,
+        steps=steps,
+        assessment=assess_recipe(recipe, work, setting_of(trial, woods)),
+        cautions=tuple(CAUTIONS[caution] for caution in shown),
+    )
+
+
+def _assess(trial: Trial, recipe: Recipe | None, woods: Mapping[str, Species]) -> Assessment | None:
+    return None if recipe is None else assess_recipe(recipe, work_of(trial, woods), setting_of(trial, woods))

@@ -1,0 +1,174 @@
+"""The sheet of a build-up, the schools, and what is said of a recipe beforehand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from nublet.core.materials.assessment import assess_recipe
+from nublet.core.materials.cautions import CAUTIONS
+from nublet.core.materials.compatibility import Setting
+from nublet.core.materials.products import Label
+from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS, advise_on_schools
+from nublet.core.materials.sheet import Step, Work, application_steps
+from nublet.core.materials.species import SPECIES
+from tests.core.finishes import (
+    HARDOIL,
+    LACQUER,
+    POLY,
+    SHELLAC,
+    TUNG,
+    WAX,
+    layer,
+    prepared,
+    recipe,
+)
+
+WORK = Work(n_panels=8, face_m2=0.06, woods=[SPECIES["beech"]])
+
+
+def steps_of(made: Recipe, work: Work = WORK) -> list[Step]:
+    return application_steps(made, work)
+
+
+def test_the_steps_come_in_the_order_of_the_work() -> None:
+    kinds = [step.kind for step in steps_of(recipe(layer(TUNG, 2, abrade_between="grey pad"), WAX))]
+    assert kinds == [
+        "prepare", "prepare",
+        "mix", "coat", "wipe",
+        "wait", "abrade", "mix", "coat", "wipe",
+        "wait", "mix", "coat", "wipe",
+        "cure",
+    ]  # fmt: skip
+
+
+def test_quantities_are_those_of_the_trial() -> None:
+    # Both faces of eight panels: 0.96 m²; 10 then 20 m²/L, 15 % waste.
+    mixes = [step for step in steps_of(recipe(layer(TUNG, 2))) if step.kind == "mix"]
+    assert [step.amounts[0].ml for step in mixes] == pytest.approx([110.4, 55.2])
+    # Elm drinks 1.2 times what beech does: the mean of the two is 1.1.
+    both = replace(WORK, woods=[SPECIES["beech"], SPECIES["elm"]])
+    assert steps_of(recipe(TUNG), both)[2].amounts[0].ml == pytest.approx(121.44)
+    one_face = steps_of(recipe(TUNG, faces="one"))
+    assert one_face[2].amounts[0].ml == pytest.approx(55.2)
+
+
+def test_a_two_part_coat_is_mixed_in_measurable_amounts() -> None:
+    (mix,) = [step for step in steps_of(recipe(HARDOIL)) if step.kind == "mix"]
+    assert [amount.what for amount in mix.amounts] == ["Base", "Hardener"]
+    # 0.96 m² at 30 m²/L and 15 % waste take 36.8 mL; below 50 mL a half-millilitre syringe is off by over 5 %.
+    assert [amount.ml for amount in mix.amounts] == [45, 5]
+    assert "Less than 50 mL cannot be measured well" in mix.says
+    assert "within 240 min" in mix.says
+
+
+def test_pot_life_splits_a_coat_into_batches() -> None:
+    quick = replace(HARDOIL, label=replace(HARDOIL.label, pot_life_min=10))
+    mixes = [step for step in steps_of(recipe(quick), replace(WORK, n_panels=16)) if step.kind == "mix"]
+    # A panel takes 8 × 0.12 + 0.5 = 1.46 min, 8 min are worked: 5 panels a batch, so 4 batches of 4.
+    assert [step.title for step in mixes] == [
+        f"Mix Fellgate Hardoil 2K, batch {n} of 4" for n in (1, 2, 3, 4)
+    ]
+    assert "For 4 panels, about 6 min after the first" in mixes[1].says
+
+
+def test_thinner_and_no_hardener() -> None:
+    steps = steps_of(recipe(layer(POLY, thinned_pct=10)))
+    (mix,) = [step for step in steps if step.kind == "mix"]
+    assert [amount.what for amount in mix.amounts] == ["Tarn Long Varnish", "Thinner"]
+    assert mix.amounts[1].ml == pytest.approx(0.1 * mix.amounts[0].ml)
+    (plain,) = [s for s in steps_of(recipe(layer(HARDOIL, hardener=False))) if s.kind == "mix"]
+    assert plain.title == "Decant Fellgate Hardoil 2K"
+    assert "Without its hardener" in plain.says
+
+
+def test_windows_stand_at_their_steps() -> None:
+    steps = steps_of(recipe(layer(HARDOIL, 2)))
+    (wait,) = [step for step in steps if step.kind == "wait"]
+    assert wait.window_h == (24, 72)
+    assert {step.window_min for step in steps if step.kind == "wipe"} == {(3, 15)}
+    assert "7 days" in steps[-1].says
+    assert "25 days" in steps_of(recipe(layer(HARDOIL, hardener=False)))[-1].says
+
+
+@pytest.mark.parametrize(
+    ("made", "kind", "caution"),
+    [
+        (recipe(TUNG), "wipe", "oily-rags"),
+        (recipe(TUNG), "prepare", "sanding-dust"),
+        (recipe(HARDOIL), "mix", "two-part"),
+        (recipe(HARDOIL), "cure", "food-contact"),
+        (recipe(SHELLAC), "coat", "alcohol-flame"),
+        (recipe(LACQUER), "coat", "solvent-vapour"),
+        (recipe(layer(POLY, applicator="spray")), "coat", "spraying"),
+        (prepared(TUNG, charring="light"), "prepare", "torch"),
+        (prepared(TUNG, cleaning="solvent"), "prepare", "solvent-vapour"),
+    ],
+)
+def test_each_caution_stands_at_its_step(made: Recipe, kind: str, caution: str) -> None:
+    assert any(caution in step.cautions for step in steps_of(made) if step.kind == kind)
+    assert all(set(step.cautions) <= set(CAUTIONS) for step in steps_of(made))
+
+
+def test_dust_of_a_tannin_rich_wood_is_worse() -> None:
+    oak = replace(WORK, woods=[SPECIES["white-oak"]])
+    assert "strong-dust" in steps_of(recipe(TUNG), oak)[0].cautions
+    assert "strong-dust" not in steps_of(recipe(TUNG))[0].cautions
+
+
+def test_every_preparation_and_finish_is_written_out() -> None:
+    made = prepared(POLY, grits=(), charring="deep", brushed=True, water_popped=True, cleaning="damp")
+    titles = [step.title for step in steps_of(replace(made, final="matted"))]
+    assert titles[:3] == ["Char, deep", "Water-pop", "Clean"]
+    assert titles[-2:] == ["Matted", "Cure fully before any test"]
+    sanded = steps_of(
+        recipe(POLY, layer(POLY, wait_before_h=72, sanded_before=True), layer(TUNG, to_wood=True))
+    )
+    assert [s.title for s in sanded if s.kind == "abrade"] == [
+        "Sand back lightly with 320",
+        "Sand back to bare wood",
+    ]
+    assert next(s.title for s in sanded if s.kind == "wait") == "Wait 72 h on Tarn Long Varnish"
+
+
+def test_an_assessment_adds_up() -> None:
+    found = assess_recipe(recipe(layer(HARDOIL, 2)), WORK, Setting())
+    assert found.area_m2 == pytest.approx(0.96)
+    assert found.cost == pytest.approx(0.96 * (found.cost_per_m2 or 0))
+    assert not found.is_blocked
+    clash = assess_recipe(recipe(WAX, TUNG), WORK, Setting())
+    assert clash.is_blocked
+    assert clash.cost is None
+
+
+# Schools
+
+TWO = {"Tung": recipe(layer(TUNG, 2)), "Varnish": prepared(layer(POLY, 3), grits=(80, 120))}
+
+
+def test_each_pair_of_schools_says_what_is_confounded() -> None:
+    for preparation in PREPARATION_SCHOOLS:
+        for coats in COAT_SCHOOLS:
+            said = advise_on_schools(preparation, coats, TWO).confounded
+            assert len(said) == 2
+            assert all(len(sentence) > 40 for sentence in said)
+
+
+def test_strays_are_named() -> None:
+    assert advise_on_schools("levelled", "by-label", TWO).strays == (
+        "Levelled asks for one preparation: Varnish differ from Tung.",
+    )
+    assert "Tung has 2, Varnish has 3" in advise_on_schools("by-label", "equal-coats", TWO).strays[0]
+    even = advise_on_schools("by-label", "equal-sheen", TWO).strays[0]
+    assert "Tung, Varnish count coats" in even
+    alike = {name: replace(made, preparation=TWO["Tung"].preparation) for name, made in TWO.items()}
+    assert "All are prepared alike" in advise_on_schools("by-label", "equal-coats", alike).strays[0]
+    assert advise_on_schools("levelled", "by-label", alike).strays == ()
+
+
+def test_coats_by_label_are_held_against_the_label() -> None:
+    labelled = recipe(layer(replace(TUNG, label=Label(coats=4)), 2))
+    said = advise_on_schools("levelled", "by-label", {"Tung": labelled}).strays
+    assert said == ("Tung: 2 coats of Marrowby Tung, where the label says 4.",)
