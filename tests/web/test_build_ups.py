@@ -60,7 +60,9 @@ def test_a_product_is_added_as_its_label_asks(
     assert (added["name"], added["family"], added["coats"], added["version"]) == (
         "Fellgate Hardoil 2K", "hardwax-2k", 2, 1,
     )  # fmt: skip
-    assert added["layers"] == [{"family": "hardwax-2k", "seat": "in", "coats": 2}]
+    assert added["layers"] == [
+        {"name": "Hardwax oil with hardener", "family": "hardwax-2k", "seat": "in", "coats": 2}
+    ]
     shown = client_of(owner).get(f"/api/trials/{draft.pk}/build-ups").json()
     assert shown["build_ups"][-1]["recipe"]["preparation"]["grits"] == [80, 120]
     assert audit()[-1] == "add_build_up"

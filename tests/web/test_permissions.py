@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import pytest
 from rest_framework.test import APIClient
@@ -19,7 +19,7 @@ WOOD = {"name": "Bog elm", "pores": "ring-porous", "density_kg_m3": 600, "janka_
 AGENT = {"name": "Cordial", "group": "stain"}
 
 # route, method, body, then the answer to: nobody, judge, tester, owner, another shop's owner
-TABLE: list[tuple[str, str, dict[str, object] | None, int, int, int, int, int]] = [
+TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int]] = [
     ("session", "get", None, 401, 200, 200, 200, 200),
     ("people", "get", None, 401, 403, 200, 200, 200),
     ("people", "post", {}, 401, 403, 403, 400, 400),

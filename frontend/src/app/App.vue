@@ -3,6 +3,7 @@ import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import SignInAgain from '@/features/sign-in/SignInAgain.vue'
 import StateView from '@/kit/StateView.vue'
+import { loadUnits } from '@/kit/units'
 import DueStrip from './DueStrip.vue'
 import { useJudging } from './judging'
 import { useSession } from './session'
@@ -17,6 +18,7 @@ const isForbidden = computed(() => Boolean(route.meta.keepers) && !session.perso
 watch(
   () => [session.person?.id, route.path],
   () => {
+    void loadUnits()
     if (session.person) void judging.load()
   },
   { immediate: true },
@@ -88,6 +90,20 @@ watch(
 }
 .skip:focus {
   top: 8px;
+}
+@media print {
+  .shell {
+    display: block;
+    height: auto;
+  }
+  .top,
+  .rail,
+  .skip {
+    display: none;
+  }
+  .work {
+    overflow: visible;
+  }
 }
 @media (max-width: 900px) {
   .shell {

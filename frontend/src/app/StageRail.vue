@@ -5,6 +5,7 @@ import { useOpenTrial } from './openTrial'
 import { useSession } from './session'
 import { STAGES, STATE_WORDS, type StageState } from './stages'
 import { theme } from './theme'
+import { unitSystem } from '@/kit/units'
 
 const route = useRoute()
 const router = useRouter()
@@ -14,11 +15,15 @@ const open = useOpenTrial()
 const trialId = computed(() => Number(route.params.trialId) || null)
 const keeps = computed(() => session.person?.keeps_key ?? false)
 const stages = computed(() => (keeps.value ? STAGES : STAGES.filter((stage) => stage.id === 'read')))
+/** A stage's own page, or one that belongs to it. */
+const here = computed(() => route.meta.stage ?? route.name)
 const places = computed(() => [
   { to: '/', name: 'Today' },
   ...(keeps.value
     ? [
         { to: '/trials', name: 'Trials' },
+        { to: '/shelf/products', name: 'Shelf' },
+        { to: '/calculators', name: 'Calculators' },
         { to: '/people', name: 'People' },
       ]
     : []),
@@ -26,7 +31,13 @@ const places = computed(() => [
 
 function stateOf(id: string): StageState {
   const states = open.summary?.trial.id === trialId.value ? open.summary?.stages : undefined
-  return states?.[id as keyof typeof states] ?? 'empty'
+  return states?.[id.replace('-', '_') as keyof typeof states] ?? 'empty'
+}
+
+/** A place stands out on its own pages too: the shelf on a product's page. */
+function isWithin(to: string): boolean {
+  const start = `/${to.split('/')[1]}`
+  return start.length > 1 && !trialId.value && route.path.startsWith(start)
 }
 
 async function leave(): Promise<void> {
@@ -38,9 +49,14 @@ async function leave(): Promise<void> {
 <template>
   <div class="rail">
     <nav aria-label="Places" class="places">
-      <RouterLink v-for="place in places" :key="place.to" :to="place.to" class="place">{{
-        place.name
-      }}</RouterLink>
+      <RouterLink
+        v-for="place in places"
+        :key="place.to"
+        :to="place.to"
+        class="place"
+        :class="{ within: isWithin(place.to) }"
+        >{{ place.name }}</RouterLink
+      >
     </nav>
     <nav v-if="trialId" aria-label="Stages of the trial" class="stages">
       <template v-for="stage in stages" :key="stage.id">
@@ -48,11 +64,11 @@ async function leave(): Promise<void> {
           v-if="stage.page"
           class="stage"
           :to="`/trials/${trialId}/${stage.id}`"
-          :class="{ here: route.name === stage.id }"
-          :aria-current="route.name === stage.id ? 'page' : undefined"
+          :class="{ here: here === stage.id }"
+          :aria-current="here === stage.id ? 'page' : undefined"
         >
           <svg class="sign" viewBox="0 0 16 16" aria-hidden="true">
-            <path v-if="route.name === stage.id" d="M0 1 L16 8 L0 15 Z" class="solid" />
+            <path v-if="here === stage.id" d="M0 1 L16 8 L0 15 Z" class="solid" />
             <template v-else>
               <circle cx="8" cy="8" r="4.5" class="ring" :class="stateOf(stage.id)" />
               <path v-if="stateOf(stage.id) === 'under_way'" d="M8 3.5 a4.5 4.5 0 0 1 0 9 Z" class="half" />
@@ -77,6 +93,9 @@ async function leave(): Promise<void> {
       <button class="small" @click="theme = theme === 'dark' ? 'light' : 'dark'">
         {{ theme === 'dark' ? 'Light' : 'Dark' }} screen
       </button>
+      <button class="small" @click="unitSystem = unitSystem === 'us' ? 'metric' : 'us'">
+        {{ unitSystem === 'us' ? 'Metric' : 'US' }} units
+      </button>
       <button class="small" @click="leave">Sign out</button>
     </div>
   </div>
@@ -91,8 +110,8 @@ async function leave(): Promise<void> {
   border-right: 1px solid var(--hairline);
 }
 .places {
-  display: flex;
-  flex-direction: column;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
   padding: 8px 0;
   border-bottom: 1px solid var(--hairline);
 }
@@ -110,7 +129,14 @@ async function leave(): Promise<void> {
   text-decoration: none;
   cursor: pointer;
 }
-.place.router-link-exact-active {
+.places .place {
+  padding: 0 6px 0 20px;
+}
+.places .place:nth-child(even) {
+  padding-left: 10px;
+}
+.place.router-link-exact-active,
+.place.within {
   background: var(--paper);
   font-weight: 700;
 }
@@ -191,11 +217,18 @@ async function leave(): Promise<void> {
   fill: var(--caution);
 }
 .foot {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
   margin-top: auto;
-  padding: 10px 0;
+  padding: 6px 0;
   border-top: 1px solid var(--hairline);
 }
+.foot .small:nth-child(odd) {
+  padding-left: 10px;
+  padding-right: 6px;
+}
 .who {
+  grid-column: 1 / -1;
   display: block;
   padding: 4px 20px;
   font-weight: 600;
@@ -206,6 +239,14 @@ async function leave(): Promise<void> {
   color: var(--quiet);
 }
 @media (max-width: 900px) {
+  .places,
+  .foot {
+    grid-template-columns: 1fr;
+  }
+  .places .place:nth-child(n),
+  .foot .small:nth-child(n) {
+    padding-left: 14px;
+  }
   .place,
   .small,
   .who {

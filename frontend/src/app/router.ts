@@ -34,6 +34,17 @@ export const router = createRouter({
           name: 'candidates',
           component: () => import('@/features/candidates/CandidatesPage.vue'),
         },
+        {
+          path: 'build-ups',
+          name: 'build-ups',
+          component: () => import('@/features/build-ups/BuildUpsPage.vue'),
+        },
+        {
+          path: 'build-ups/:buildUpId(\\d+)/sheet',
+          name: 'sheet',
+          meta: { stage: 'build-ups' },
+          component: () => import('@/features/build-ups/SheetPage.vue'),
+        },
         { path: 'design', name: 'design', component: () => import('@/features/design/DesignPage.vue') },
         {
           path: 'evidence',
@@ -47,6 +58,37 @@ export const router = createRouter({
       path: '/trials/:trialId(\\d+)/read/:look?',
       name: 'read',
       component: () => import('@/features/read/ReadPage.vue'),
+    },
+    { path: '/shelf', redirect: '/shelf/products' },
+    {
+      path: '/shelf/products',
+      name: 'products',
+      meta: { keepers: true },
+      component: () => import('@/features/shelf/ProductsPage.vue'),
+    },
+    {
+      path: '/shelf/products/:productId(\\d+|new)',
+      name: 'product',
+      meta: { keepers: true },
+      component: () => import('@/features/shelf/ProductPage.vue'),
+    },
+    {
+      path: '/shelf/woods',
+      name: 'woods',
+      meta: { keepers: true },
+      component: () => import('@/features/shelf/WoodsPage.vue'),
+    },
+    {
+      path: '/shelf/agents',
+      name: 'agents',
+      meta: { keepers: true },
+      component: () => import('@/features/shelf/AgentsPage.vue'),
+    },
+    {
+      path: '/calculators/:calculatorId?',
+      name: 'calculators',
+      meta: { keepers: true },
+      component: () => import('@/features/calculators/CalculatorsPage.vue'),
     },
     {
       path: '/people',

@@ -13,7 +13,7 @@ export interface Stage {
 export const STAGES = [
   { id: 'question', name: 'Question', page: true },
   { id: 'candidates', name: 'Candidates', page: true },
-  { id: 'build-ups', name: 'Build-ups', page: false },
+  { id: 'build-ups', name: 'Build-ups', page: true },
   { id: 'design', name: 'Design', page: true },
   { id: 'prepare', name: 'Prepare', page: false },
   { id: 'coat-and-cure', name: 'Coat and cure', page: false },

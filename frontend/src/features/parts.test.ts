@@ -48,6 +48,26 @@ const TEST: TestEvidence = {
 }
 const NAMES = new Map([['wine-1h', 'Wine 1 h']])
 
+describe('the cross-section', () => {
+  const drawn = (...layers: [string, 'in' | 'on' | 'top', number][]) =>
+    mount(LayerSection, {
+      props: { layers: layers.map(([family, seat, coats]) => ({ family, seat, coats })) },
+    })
+
+  it('lets oils into the wood and stands films on it', () => {
+    const section = drawn(['pure-drying-oil', 'in', 2], ['oil-varnish', 'on', 3], ['wax', 'top', 1])
+    expect(section.findAll('.band')).toHaveLength(3)
+    expect(section.findAll('.coat')).toHaveLength(2)
+    expect(section.findAll('.rim')).toHaveLength(2)
+  })
+  it('keeps an oil over a film out of the wood', () => {
+    expect(drawn(['oil-varnish', 'on', 1], ['pure-drying-oil', 'in', 1]).findAll('.rim')).toHaveLength(2)
+  })
+  it('marks bare wood', () => {
+    expect(drawn().find('.bare').exists()).toBe(true)
+  })
+})
+
 describe('the evidence matrix', () => {
   const matrix = mount(EvidenceMatrix, {
     props: {
@@ -184,16 +204,6 @@ describe('small parts', () => {
         .find('.span')
         .exists(),
     ).toBe(false)
-  })
-  it('a film stands on the wood and an oil goes into it', () => {
-    const y = (seat: 'in' | 'on') =>
-      mount(LayerSection, { props: { seat, coats: 3 } })
-        .findAll('rect')
-        .slice(1)
-        .map((layer) => Number(layer.attributes('y')))
-    expect(y('on')).toHaveLength(3)
-    expect(Math.max(...y('on'))).toBeLessThan(26)
-    expect(Math.min(...y('in'))).toBe(26)
   })
   it('grade keys give the grade', async () => {
     const grades = [5, 4].map((grade) => ({ grade, words: `words ${grade}`, says: '' }))

@@ -10,6 +10,20 @@ const TONES: Record<string, WoodTone> = {
   larch: { ground: '#DDAE78', grain: '#B57F45' },
   sycamore: { ground: '#EFE2C8', grain: '#D3BE97' },
   elm: { ground: '#B98F66', grain: '#8E663F' },
+  'white-oak': { ground: '#CDAE82', grain: '#A3814F' },
+  'red-oak': { ground: '#CFA582', grain: '#A67850' },
+  ash: { ground: '#E2CFAB', grain: '#B89C6B' },
+  chestnut: { ground: '#C9A678', grain: '#9C784A' },
+  walnut: { ground: '#8F6B4E', grain: '#64472F' },
+  cherry: { ground: '#C98F66', grain: '#A06A42' },
+  'hard-maple': { ground: '#EBDCC0', grain: '#CDB58A' },
+  birch: { ground: '#E8D3AE', grain: '#C7AA78' },
+  alder: { ground: '#D2A681', grain: '#AC7F57' },
+  lime: { ground: '#EADABB', grain: '#CBB48A' },
+  pine: { ground: '#E9CD98', grain: '#C89C58' },
+  spruce: { ground: '#EBD8B0', grain: '#CDAE76' },
+  teak: { ground: '#B08552', grain: '#835B2E' },
+  iroko: { ground: '#A8804C', grain: '#7B5729' },
 }
 
 export function woodTone(species: string): WoodTone {

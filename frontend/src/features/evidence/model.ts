@@ -31,9 +31,9 @@ export function sortedPairs(test: TestEvidence): TestEvidence['pairs'] {
   )
 }
 
-/** "Beech", "Larch", "All wood". */
+/** "Beech", "White oak", "All wood". */
 export function speciesName(id: string): string {
-  return id === 'all' ? 'All wood' : id.charAt(0).toUpperCase() + id.slice(1)
+  return id === 'all' ? 'All wood' : id.charAt(0).toUpperCase() + id.slice(1).replaceAll('-', ' ')
 }
 
 export function speciesChoices(ids: readonly string[]): { id: string; name: string }[] {

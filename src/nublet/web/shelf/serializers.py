@@ -186,6 +186,7 @@ class RecipeSerializer(serializers.Serializer[Any]):
 class DrawnLayerSerializer(serializers.Serializer[Any]):
     """A layer as a cross-section shows it."""
 
+    name = serializers.CharField(source="product.name")
     family = serializers.CharField(source="product.family")
     seat = serializers.ChoiceField(choices=["in", "on", "top"], source="product.kind.seat")
     coats = serializers.IntegerField()

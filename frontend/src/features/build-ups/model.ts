@@ -1,0 +1,168 @@
+import type { Schemas } from '@/api/client'
+import type { DrawnLayer } from '@/kit/section'
+
+export type BuildUps = Schemas['BuildUps']
+export type BuildUpDetail = Schemas['BuildUpDetail']
+export type Assessment = Schemas['Assessment']
+export type Finding = Schemas['Finding']
+export type LayerDraft = Required<Schemas['Layer']>
+export type PreparationDraft = Required<Schemas['Preparation']>
+
+/** A recipe as the editor holds it, with its build-up's name. */
+export interface RecipeDraft {
+  name: string
+  preparation: PreparationDraft
+  layers: LayerDraft[]
+  final: Schemas['FinalEnum']
+  final_product: number | null
+  faces: Schemas['FacesEnum']
+  experiment_reason: string
+}
+
+export const APPLICATOR_WORDS: Record<Schemas['ApplicatorEnum'], string> = {
+  rag: 'Rag',
+  pad: 'Pad',
+  brush: 'Brush',
+  foam: 'Foam',
+  roller: 'Roller, then pad',
+  spray: 'Spray',
+  burnished: 'Burnished in with fine paper',
+}
+export const START_WORDS: Record<Schemas['StartEnum'], string> = {
+  planed: 'Planed',
+  sawn: 'Sawn',
+  scraped: 'Scraped',
+  'as-found': 'As found',
+}
+export const SANDING_WORDS: Record<Schemas['SandingEnum'], string> = {
+  along: 'Along the grain',
+  across: 'Across the grain',
+  orbital: 'Orbital sander',
+}
+export const CLEANING_WORDS: Record<Schemas['CleaningEnum'], string> = {
+  none: 'Not cleaned',
+  dry: 'Brushed and vacuumed',
+  damp: 'Damp cloth',
+  solvent: 'Solvent wipe',
+}
+export const CHARRING_WORDS: Record<Schemas['CharringEnum'], string> = {
+  none: 'Not charred',
+  light: 'Charred lightly',
+  medium: 'Charred, medium',
+  deep: 'Charred deep',
+}
+export const FINAL_WORDS: Record<Schemas['FinalEnum'], string> = {
+  none: 'As it dries',
+  waxed: 'Waxed',
+  buffed: 'Buffed',
+  matted: 'Rubbed matt',
+}
+export const SEVERITY_WORDS: Record<Schemas['SeverityEnum'], string> = {
+  block: 'Will not hold',
+  warn: 'Take care',
+  note: 'Worth knowing',
+}
+export const PREPARATION_SCHOOLS: Record<Schemas['PreparationSchoolEnum'], string> = {
+  'by-label': 'By label: each as its maker says',
+  levelled: 'Levelled: all prepared alike',
+}
+export const COAT_SCHOOLS: Record<Schemas['CoatSchoolEnum'], string> = {
+  'by-label': 'By label: as many coats as the maker says',
+  'equal-coats': 'Equal coats for all',
+  'equal-sheen': 'To equal sheen or film weight',
+}
+
+export function blankLayer(): LayerDraft {
+  return {
+    product: null,
+    family: '',
+    coats: 1,
+    applicator: 'rag',
+    stop_rule: 'coats',
+    abrade_between: '',
+    wait_before_h: null,
+    sanded_before: false,
+    to_wood: false,
+    thinned_pct: 0,
+    hardener: true,
+  }
+}
+
+const PLAIN_WOOD: PreparationDraft = {
+  start: 'planed',
+  grits: [80, 120, 180],
+  sanding: 'along',
+  end_grain_grit: null,
+  water_popped: false,
+  cleaning: 'dry',
+  charring: 'none',
+  brushed: false,
+}
+
+export function draftOf(buildUp: BuildUpDetail): RecipeDraft {
+  const recipe = buildUp.recipe
+  return {
+    name: buildUp.name,
+    preparation: { ...PLAIN_WOOD, ...recipe?.preparation },
+    layers: (recipe?.layers ?? []).map((layer) => ({ ...blankLayer(), ...layer })),
+    final: recipe?.final ?? 'none',
+    final_product: recipe?.final_product ?? null,
+    faces: recipe?.faces ?? 'both',
+    experiment_reason: recipe?.experiment_reason ?? '',
+  }
+}
+
+export function recipeOf(draft: RecipeDraft): Schemas['RecipeRequest'] {
+  const { preparation, layers, final, final_product, faces, experiment_reason } = draft
+  return { preparation, layers, final, final_product, faces, experiment_reason }
+}
+
+/** The layers to draw while one builds, from the wood up; a layer without a product yet is not drawn. */
+export function drawnOf(draft: RecipeDraft, families: ReadonlyMap<string, Schemas['Family']>): DrawnLayer[] {
+  const drawn = draft.layers.map((layer) => ({
+    family: layer.family,
+    seat: families.get(layer.family)?.seat ?? ('on' as const),
+    coats: layer.coats,
+  }))
+  if (draft.final === 'waxed') drawn.push({ family: 'wax', seat: 'top', coats: 1 })
+  return drawn.filter((layer) => layer.family)
+}
+
+/** What is still to be filled in, in words; null when the recipe can be looked over. */
+export function missingIn(draft: RecipeDraft): string | null {
+  if (!draft.name.trim()) return 'Give the build-up a name.'
+  if (!draft.layers.length) return 'Add a layer: a build-up has at least one.'
+  const index = draft.layers.findIndex((layer) => !layer.family)
+  return index < 0 ? null : `Layer ${index + 1}: choose the product, or at least its family.`
+}
+
+/** Findings of one place, such as "layers.1". */
+export function findingsAt(findings: readonly Finding[], place: string): Finding[] {
+  return findings.filter((finding) => finding.place === place)
+}
+
+/** "80-120 180" as grits; null when one is no whole number. */
+export function readGrits(text: string): number[] | null {
+  const grits = text
+    .split(/[-,;\s]+/)
+    .filter(Boolean)
+    .map(Number)
+  return grits.every(Number.isInteger) ? grits : null
+}
+
+/** Swap a layer with the one above or beneath it. */
+export function moveLayer(layers: LayerDraft[], index: number, by: -1 | 1): void {
+  const other = index + by
+  const [one, two] = [layers[index], layers[other]]
+  if (!one || !two) return
+  layers[index] = two
+  layers[other] = one
+}
+
+/** Minutes as a person says them: "50 min", "3 h 20". */
+export function handsOn(minutes: number): string {
+  const whole = Math.round(minutes)
+  if (whole < 60) return `${whole} min`
+  const rest = whole % 60
+  return `${Math.floor(whole / 60)} h${rest ? ` ${String(rest).padStart(2, '0')}` : ''}`
+}
