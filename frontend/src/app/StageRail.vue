@@ -90,8 +90,12 @@ async function leave(): Promise<void> {
     </nav>
     <div class="foot">
       <span class="who">{{ session.person?.display_name }}</span>
-      <button class="small" @click="theme = theme === 'dark' ? 'light' : 'dark'">
-        {{ theme === 'dark' ? 'Light' : 'Dark' }} screen
+      <button
+        class="small"
+        :aria-label="`${theme === 'dark' ? 'Light' : 'Dark'} screen`"
+        @click="theme = theme === 'dark' ? 'light' : 'dark'"
+      >
+        {{ theme === 'dark' ? 'Light' : 'Dark' }}
       </button>
       <button class="small" @click="unitSystem = unitSystem === 'us' ? 'metric' : 'us'">
         {{ unitSystem === 'us' ? 'Metric' : 'US' }} units

@@ -10,8 +10,9 @@ const props = withDefaults(
     species?: string
     size?: 'small' | 'large'
     chosen?: number
+    label?: string
   }>(),
-  { species: 'beech', size: 'small', chosen: -1 },
+  { species: 'beech', size: 'small', chosen: -1, label: '' },
 )
 
 const WIDTH = 96
@@ -30,7 +31,9 @@ const total = computed(() => above.value + WOOD.value)
     :class="size"
     :viewBox="`0 0 ${WIDTH} ${total}`"
     preserveAspectRatio="none"
-    aria-hidden="true"
+    :role="label ? 'img' : undefined"
+    :aria-label="label || undefined"
+    :aria-hidden="label ? undefined : true"
   >
     <rect x="0" :y="above" :width="WIDTH" :height="WOOD" :fill="tone.ground" />
     <path

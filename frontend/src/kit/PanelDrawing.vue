@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { gradeText, markFill, markRadius } from './grades'
+import { ruleTicks } from './scale'
+import { figureOf, quantityOf, unitSystem } from './units'
 import { grainPaths, woodTone } from './wood'
 
 export interface DrawnSpot {
@@ -31,7 +33,7 @@ defineEmits<{ pick: [exposure: string] }>()
 
 const tone = computed(() => woodTone(props.species))
 const grain = computed(() => grainPaths(props.code, props.lengthMm, props.widthMm))
-const ticks = computed(() => Array.from({ length: Math.floor(props.lengthMm / 10) + 1 }, (_, i) => i * 10))
+const ticks = computed(() => ruleTicks(props.lengthMm, unitSystem.value))
 // Text is laid out for a panel of 400 mm; a longer one is drawn smaller, so its text must be larger in mm.
 const unit = computed(() => (props.lengthMm / 400) * (props.textScale ?? 1))
 /** Large rings hold their label; a small one has it below, above the next ring or the edge. */
@@ -49,7 +51,7 @@ function nameOf(spot: DrawnSpot): string {
     class="panel"
     :viewBox="`-14 -4 ${lengthMm + 28} ${widthMm + 26 * unit}`"
     role="group"
-    :aria-label="`Panel ${code}, ${lengthMm} by ${widthMm} mm`"
+    :aria-label="`Panel ${code}, ${figureOf('millimetres', lengthMm)} by ${quantityOf('millimetres', widthMm)}`"
   >
     <rect :width="lengthMm" :height="widthMm" :fill="tone.ground" :stroke="tone.grain" stroke-width="0.6" />
     <path
@@ -111,9 +113,9 @@ function nameOf(spot: DrawnSpot): string {
       />
     </g>
     <g class="rule" :transform="`translate(0 ${widthMm + 4})`" aria-hidden="true">
-      <path v-for="mm in ticks" :key="mm" :d="`M${mm} 0 v${mm % 50 === 0 ? 6 : 2.6}`" />
-      <template v-for="mm in ticks" :key="`t${mm}`">
-        <text v-if="mm % 100 === 0" :x="mm" :y="8 + 8 * unit" :font-size="7.4 * unit">{{ mm }}</text>
+      <path v-for="tick in ticks" :key="tick.mm" :d="`M${tick.mm} 0 v${tick.isLong ? 6 : 2.6}`" />
+      <template v-for="tick in ticks" :key="`t${tick.mm}`">
+        <text v-if="tick.label" :x="tick.mm" :y="8 + 8 * unit" :font-size="7.4 * unit">{{ tick.label }}</text>
       </template>
     </g>
   </svg>

@@ -3,7 +3,13 @@ import { computed, ref, watch } from 'vue'
 import { readNumber, signOf, toMetric, toScreen, unitSystem } from './units'
 
 /** A number with its unit, shown metric or US; the model is metric, null when blank. What is typed stays as typed. */
-const props = defineProps<{ id: string; quantity: string; label?: string; placeholder?: string }>()
+const props = defineProps<{
+  id: string
+  quantity: string
+  label?: string
+  placeholder?: string
+  disabled?: boolean
+}>()
 const model = defineModel<number | null>({ required: true })
 
 const input = ref<HTMLInputElement | null>(null)
@@ -42,6 +48,7 @@ watch([model, unitSystem, sign], () => {
       :aria-label="label"
       :aria-invalid="isFaulty"
       :placeholder="placeholder"
+      :disabled="disabled"
       @input="take"
     />
     <span v-if="sign" class="sign">{{ sign }}</span>

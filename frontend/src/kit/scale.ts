@@ -16,3 +16,22 @@ export function pText(p: number | null): string {
   if (p == null) return '–'
   return p < 0.001 ? '< 0.001' : p.toFixed(3)
 }
+
+export interface Tick {
+  mm: number
+  isLong: boolean
+  label: string
+}
+
+/** The ticks of a rule along a panel: every centimetre with each 100 mm named, or every quarter inch with each 4 named. */
+export function ruleTicks(lengthMm: number, system: 'metric' | 'us'): Tick[] {
+  const rule =
+    system === 'us'
+      ? { step: 6.35, long: 4, named: 16, unit: 0.25 }
+      : { step: 10, long: 5, named: 10, unit: 10 }
+  return Array.from({ length: Math.floor(lengthMm / rule.step + 1e-9) + 1 }, (_, n) => ({
+    mm: n * rule.step,
+    isLong: n % rule.long === 0,
+    label: n % rule.named === 0 ? String(n * rule.unit) : '',
+  }))
+}

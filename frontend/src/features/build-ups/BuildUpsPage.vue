@@ -118,8 +118,8 @@ function families(): readonly Schemas['Family'][] {
 <style scoped>
 .desk {
   display: grid;
-  grid-template-columns: 268px minmax(0, 1fr);
-  gap: 20px;
+  grid-template-columns: 244px minmax(0, 1fr);
+  gap: 16px;
   align-items: start;
 }
 .list {

@@ -87,7 +87,7 @@ function choose(chosen: { product: number | null; family: string }): void {
           :checked="layer.wait_before_h === null"
           @change="layer.wait_before_h = layer.wait_before_h === null ? 24 : null"
         />
-        After full cure beneath</label
+        After full cure</label
       >
       <label v-if="layer.wait_before_h !== null" class="wait">
         or after
@@ -142,10 +142,11 @@ function choose(chosen: { product: number | null; family: string }): void {
   font-weight: 700;
 }
 .product {
-  flex: 2 1 200px;
+  flex: 2 1 150px;
+  width: 150px;
 }
 .applicator {
-  width: 150px;
+  width: 116px;
 }
 .coats,
 .wait {
@@ -154,7 +155,7 @@ function choose(chosen: { product: number | null; family: string }): void {
   gap: 8px;
 }
 .coats input {
-  width: 60px;
+  width: 52px;
   min-height: 44px;
   padding: 0 8px;
   border: 1px solid var(--line);
@@ -164,10 +165,14 @@ function choose(chosen: { product: number | null; family: string }): void {
   font-family: var(--mono);
 }
 .wait .quantity {
-  width: 110px;
+  width: 96px;
+}
+.over {
+  font-size: 14px;
 }
 .need {
-  min-width: 70px;
+  min-width: 66px;
+  font-size: 14px;
   text-align: right;
 }
 .acts {

@@ -64,11 +64,11 @@ watch(
           @change="wood.end_grain_grit = Number(($event.target as HTMLInputElement).value) || null"
         />
       </label>
+    </div>
+    <div class="line second">
       <el-select v-model="wood.sanding" class="choiceBox wide" aria-label="How it is sanded">
         <el-option v-for="(words, id) in SANDING_WORDS" :key="id" :value="id" :label="words" />
       </el-select>
-    </div>
-    <div class="line">
       <el-select v-model="wood.cleaning" class="choiceBox wide" aria-label="How it is cleaned">
         <el-option v-for="(words, id) in CLEANING_WORDS" :key="id" :value="id" :label="words" />
       </el-select>
@@ -96,6 +96,9 @@ watch(
   flex-wrap: wrap;
   align-items: center;
   gap: 10px;
+}
+.second {
+  padding-left: 54px;
 }
 .name {
   width: 44px;

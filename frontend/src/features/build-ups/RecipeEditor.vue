@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useKeptDraft } from '@/app/keptDraft'
-import ProductPicker, { rememberProduct } from '@/features/shelf/ProductPicker.vue'
+import ProductPicker, { productName, rememberProduct } from '@/features/shelf/ProductPicker.vue'
 import LayerSection from '@/kit/LayerSection.vue'
 import BuildUpFigures from './BuildUpFigures.vue'
 import FindingsList from './FindingsList.vue'
@@ -59,6 +59,16 @@ watch(
   },
   { immediate: true },
 )
+
+/** The drawing in words, from the wood up. */
+const sectionWords = computed(() => {
+  const named = (draft.value?.layers ?? []).map((layer) =>
+    layer.product === null
+      ? (byId.value.get(layer.family)?.name ?? 'nothing yet')
+      : productName(layer.product),
+  )
+  return `Cross-section, from the wood up: ${named.join(', ') || 'bare wood'}`
+})
 
 /** From the top down, as the stack lies. */
 const stack = computed(() => (draft.value?.layers ?? []).map((layer, index) => ({ layer, index })).reverse())
@@ -131,7 +141,7 @@ async function save(): Promise<void> {
       <LayerSection
         class="drawing"
         size="large"
-        role="img"
+        :label="sectionWords"
         :layers="drawnOf(draft, byId)"
         :species="species"
         :chosen="pointed"

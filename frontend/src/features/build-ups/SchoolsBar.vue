@@ -43,7 +43,13 @@ async function set(change: Schemas['PatchedTrialFieldsRequest']): Promise<void> 
       </el-select>
       <p class="quiet">{{ view.confounded[1] }}</p>
     </div>
-    <p v-for="stray in view.strays" :key="stray" class="caution stray">{{ stray }}</p>
+    <details v-if="view.strays.length" class="stray">
+      <summary class="caution">
+        {{ view.strays.length === 1 ? 'One build-up strays' : `${view.strays.length} strays` }} from the
+        schools
+      </summary>
+      <p v-for="stray in view.strays" :key="stray" class="caution">{{ stray }}</p>
+    </details>
     <p v-if="trouble" class="late stray" role="alert">{{ trouble }}</p>
   </section>
 </template>
@@ -71,6 +77,9 @@ async function set(change: Schemas['PatchedTrialFieldsRequest']): Promise<void> 
 .stray {
   grid-column: 1 / -1;
   font-size: 14px;
+}
+.stray summary {
+  cursor: pointer;
 }
 @media (max-width: 900px) {
   .schools {

@@ -65,6 +65,7 @@ function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
   overflow-x: auto;
 }
 tbody th {
+  min-width: 190px;
   color: var(--ink);
   font-size: 15px;
 }

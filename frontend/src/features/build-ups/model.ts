@@ -41,7 +41,7 @@ export const SANDING_WORDS: Record<Schemas['SandingEnum'], string> = {
 }
 export const CLEANING_WORDS: Record<Schemas['CleaningEnum'], string> = {
   none: 'Not cleaned',
-  dry: 'Brushed and vacuumed',
+  dry: 'Brushed, vacuumed',
   damp: 'Damp cloth',
   solvent: 'Solvent wipe',
 }

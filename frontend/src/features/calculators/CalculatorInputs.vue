@@ -108,6 +108,7 @@ th {
   text-align: left;
 }
 td {
+  min-width: 132px;
   padding: 3px 8px 3px 0;
 }
 .text {

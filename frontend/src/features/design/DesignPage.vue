@@ -5,6 +5,7 @@ import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
+import { figureOf, quantityOf } from '@/kit/units'
 import { woodTone } from '@/kit/wood'
 
 const open = useOpenTrial()
@@ -140,8 +141,9 @@ async function draw(): Promise<void> {
               :text-scale="1.3"
             />
             <p class="quiet">
-              {{ standing.panel_length_mm }} × {{ standing.panel_width_mm }} mm, length along the grain. Spots
-              are placed by lot on every panel.
+              {{ figureOf('millimetres', standing.panel_length_mm) }} ×
+              {{ quantityOf('millimetres', standing.panel_width_mm) }}, length along the grain. Spots are
+              placed by lot on every panel.
             </p>
             <template v-if="!standing.has_readings">
               <button class="press" :disabled="isBusy" @click="draw">Draw lots again</button>

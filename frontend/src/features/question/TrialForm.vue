@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import QuantityInput from '@/kit/QuantityInput.vue'
 import type { Schemas } from '@/api/client'
 import type { TrialDraft } from './model'
 
@@ -98,17 +99,21 @@ const draft = defineModel<TrialDraft>({ required: true })
         <legend>Panels</legend>
         <div class="row sizes">
           <label for="length">Length</label>
-          <el-input-number
+          <QuantityInput
             id="length"
             v-model="draft.panel_length_mm"
+            quantity="millimetres"
             :disabled="isFixed"
-            :controls="false"
           />
           <label for="width">Width</label>
-          <el-input-number id="width" v-model="draft.panel_width_mm" :disabled="isFixed" :controls="false" />
+          <QuantityInput
+            id="width"
+            v-model="draft.panel_width_mm"
+            quantity="millimetres"
+            :disabled="isFixed"
+          />
           <label for="margin">Margin</label>
-          <el-input-number id="margin" v-model="draft.margin_mm" :disabled="isFixed" :controls="false" />
-          <span>mm</span>
+          <QuantityInput id="margin" v-model="draft.margin_mm" quantity="millimetres" :disabled="isFixed" />
         </div>
         <span class="hint">The length lies along the grain. The margin is kept round every ring.</span>
       </fieldset>
@@ -135,8 +140,8 @@ const draft = defineModel<TrialDraft>({ required: true })
   margin: 6px 0 0;
   padding-left: 18px;
 }
-.sizes :deep(.el-input-number) {
-  width: 84px;
+.sizes :deep(.quantity) {
+  width: 104px;
 }
 @media (max-width: 1000px) {
   .grid {

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import StateView from '@/kit/StateView.vue'
-import { quantityOf, signOf, toMetric, toScreen } from '@/kit/units'
+import { figureOf, signOf, toMetric, toScreen } from '@/kit/units'
 import { durationWords, GROUP_WORDS, NATURE_WORDS, readNumbers, type AgentFields } from './model'
 import ShelfFile from './ShelfFile.vue'
 import ShelfTabs from './ShelfTabs.vue'
@@ -62,8 +62,9 @@ function archive(row: Schemas['Agent']): Promise<boolean> {
   )
 }
 function ladder(agent: AgentFields): string {
-  const degrees = (agent.temperatures_c ?? []).map((c) => quantityOf('celsius', c)).join(', ')
-  return [durationWords(agent.durations_min ?? []), degrees].filter(Boolean).join(' · ')
+  const degrees = (agent.temperatures_c ?? []).map((c) => figureOf('celsius', c)).join(', ')
+  const heat = degrees && `${degrees} ${signOf('celsius')}`
+  return [durationWords(agent.durations_min ?? []), heat].filter(Boolean).join(' · ')
 }
 </script>
 

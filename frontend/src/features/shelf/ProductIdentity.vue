@@ -28,7 +28,7 @@ const draft = defineModel<ProductDraft>({ required: true })
       </div>
     </div>
     <p v-if="family" class="quiet">
-      {{ family.says }} It {{ family.setting }}; {{ family.repair.toLowerCase() }}.
+      {{ family.says }} It {{ family.setting }}. To mend: {{ family.mending.toLowerCase() }}.
       <template v-if="family.redissolved_by">Softened by {{ family.redissolved_by }}.</template>
     </p>
     <div class="pair">

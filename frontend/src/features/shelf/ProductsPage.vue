@@ -86,7 +86,6 @@ function details(row: Schemas['ProductRow']): string {
       </el-select>
       <label class="choice"><input v-model="isArchived" type="checkbox" /> Archived</label>
       <RouterLink class="press press-main" to="/shelf/products/new">New product</RouterLink>
-      <ShelfFile kind="products" noun="product" @written="load" />
     </div>
 
     <StateView v-if="trouble" kind="trouble" title="The products cannot be listed" :says="trouble">
@@ -98,12 +97,16 @@ function details(row: Schemas['ProductRow']): string {
       says="Put the finishes on it that you want to compare: what the label says about windows, spread and cure feeds the build-ups, the calculators and the plan."
     >
       <RouterLink class="press press-main" to="/shelf/products/new">New product</RouterLink>
+      <ShelfFile kind="products" noun="product" @written="load" />
     </StateView>
     <template v-else-if="data">
-      <p class="quiet" role="status">
-        {{ data.n_found }} {{ data.n_found === 1 ? 'product' : 'products'
-        }}{{ isArchived ? ' in the archive' : '' }}
-      </p>
+      <div class="page-head">
+        <p class="quiet" role="status">
+          {{ data.n_found }} {{ data.n_found === 1 ? 'product' : 'products'
+          }}{{ isArchived ? ' in the archive' : '' }}
+        </p>
+        <ShelfFile kind="products" noun="product" @written="load" />
+      </div>
       <ul class="sheet list">
         <li v-for="row in rows" :key="row.id">
           <RouterLink class="product" :to="`/shelf/products/${row.id}`">

@@ -71,6 +71,11 @@ class Family:
         return SETTING_WORDS[self.sets]
 
     @property
+    def mending(self) -> str:
+        """How it is repaired, in words."""
+        return REPAIR_WORDS[self.repair]
+
+    @property
     def traits(self) -> frozenset[str]:
         """What the compatibility rules ask about, such as ``film``, ``waterborne`` or ``drying-oil``."""
         found = {self.id, self.carrier, {"in": "penetrating", "on": "film", "top": "top"}[self.seat]}

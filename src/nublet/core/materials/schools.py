@@ -80,7 +80,7 @@ def _coat_strays(school: str, recipes: Mapping[str, Recipe]) -> list[str]:
         ]
     if school == "by-label":
         return [
-            f"{name}: {layer.coats} coats of {layer.product.name}, where the label says {layer.product.label.coats:g}."
+            f"{name}: {layer.coats} {'coat' if layer.coats == 1 else 'coats'} of {layer.product.name}, where the label says {layer.product.label.coats:g}."
             for name, recipe in recipes.items()
             for layer in recipe.layers
             if layer.product.label.coats is not None

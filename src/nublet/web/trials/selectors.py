@@ -10,7 +10,7 @@ from django.http import Http404
 
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.web.people.models import Person
-from nublet.web.trials.models import Trial, TrialBoard, TrialPanel, TrialSpot
+from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel, TrialSpot
 
 StageState = Literal["empty", "under_way", "done", "attention"]
 
@@ -36,11 +36,14 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Six queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Five queries however many there are."""
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
-        .prefetch_related("judges", "build_ups__version")
+        .prefetch_related(
+            "judges",
+            Prefetch("build_ups", queryset=TrialBuildUp.objects.select_related("version").order_by("pk")),
+        )
     )
     if trial_id is not None:
         trials = trials.filter(pk=trial_id)

@@ -50,7 +50,7 @@ class FamilySerializer(ChoiceSerializer):
     setting = serializers.CharField()
     says = serializers.CharField()
     redissolved_by = serializers.CharField()
-    repair = serializers.CharField()
+    mending = serializers.CharField()
     usual = UsualSerializer()
     cautions = serializers.ListField(child=serializers.CharField())
     two_part = serializers.BooleanField()
