@@ -45,14 +45,16 @@ def make_trial(page: Page) -> None:
         ("Marrowby Tung", "Pure drying oil", 4),
         ("Skarn Waterborne Satin", "Waterborne clear", 3),
     ):
-        page.fill("#build-up-name", name)
-        page.click("#build-up-family")
-        page.fill("#build-up-family", family)
+        page.click("#candidate-product")
+        page.fill("#candidate-product", family)
         page.get_by_role("option", name=family, exact=True).click()
+        page.fill("#build-up-name", name)
         page.fill("#build-up-coats", str(coats))
         page.keyboard.press("Tab")
         page.get_by_role("button", name="Add", exact=True).click()
         expect(page.locator(".candidate", has_text=name)).to_be_visible()
+    page.click("text=On to the build-ups")
+    expect(page.locator(".editor")).to_be_visible()
     page.click("text=On to the design")
     page.click("text=Draw lots")
     expect(page.locator(".board")).to_have_count(3)

@@ -81,7 +81,7 @@ function layersOf(row: BuildUp): string {
         <div v-if="!row.is_control" class="row">
           <RouterLink
             class="press"
-            :aria-label="`Build out ${row.name}`"
+            :aria-label="`${isFixed ? 'Look at' : 'Build out'} ${row.name}`"
             :to="{ path: `/trials/${trialId}/build-ups`, query: { build_up: row.id } }"
             >{{ isFixed ? 'Look' : 'Build out' }}</RouterLink
           >

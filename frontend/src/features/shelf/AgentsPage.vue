@@ -143,7 +143,7 @@ function ladder(agent: AgentFields): string {
             <button class="press" :aria-label="`Change ${row.agent.name}`" @click="begin(row)">Change</button>
             <button
               class="press"
-              :aria-label="`Archive ${row.agent.name}`"
+              :aria-label="`${row.is_archived ? 'Put back' : 'Archive'} ${row.agent.name}`"
               :disabled="isBusy"
               @click="archive(row)"
             >

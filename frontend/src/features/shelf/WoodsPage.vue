@@ -139,7 +139,7 @@ function flags(wood: WoodFields): string {
             <button class="press" :aria-label="`Change ${row.wood.name}`" @click="begin(row)">Change</button>
             <button
               class="press"
-              :aria-label="`Archive ${row.wood.name}`"
+              :aria-label="`${row.is_archived ? 'Put back' : 'Archive'} ${row.wood.name}`"
               :disabled="isBusy"
               @click="archive(row)"
             >
