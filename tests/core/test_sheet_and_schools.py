@@ -77,7 +77,7 @@ def test_pot_life_splits_a_coat_into_batches() -> None:
 def test_thinner_and_no_hardener() -> None:
     steps = steps_of(recipe(layer(POLY, thinned_pct=10)))
     (mix,) = [step for step in steps if step.kind == "mix"]
-    assert [amount.what for amount in mix.amounts] == ["Tarn Long Varnish", "Thinner"]
+    assert [amount.what for amount in mix.amounts] == ["Long varnish", "Thinner"]
     assert mix.amounts[1].ml == pytest.approx(0.1 * mix.amounts[0].ml)
     (plain,) = [s for s in steps_of(recipe(layer(HARDOIL, hardener=False))) if s.kind == "mix"]
     assert plain.title == "Decant Fellgate Hardoil 2K"
@@ -130,7 +130,7 @@ def test_every_preparation_and_finish_is_written_out() -> None:
         "Sand back lightly with 320",
         "Sand back to bare wood",
     ]
-    assert next(s.title for s in sanded if s.kind == "wait") == "Wait 72 h on Tarn Long Varnish"
+    assert next(s.title for s in sanded if s.kind == "wait") == "Wait 72 h on Long varnish"
 
 
 def test_an_assessment_adds_up() -> None:

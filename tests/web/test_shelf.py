@@ -176,6 +176,9 @@ def test_a_wood_of_the_shops_own_can_be_chosen_for_a_trial(
     # A new name keeps the key by which the boards know it.
     client.put(f"/api/shelf/species/{made.json()['id']}", {**BOG_ELM, "name": "Old elm"}, format="json")
     assert ShelfSpecies.objects.get().key == "bog-elm"
+    client.post(f"/api/shelf/species/{made.json()['id']}/archive", {"is_archived": True}, format="json")
+    assert "bog-elm" not in {wood["id"] for wood in client.get("/api/reference").json()["species"]}
+    assert client.post(f"/api/trials/{draft.pk}/design", {"seed": 1}, format="json").status_code == 201
 
 
 def test_another_shops_wood_is_not_there(owner: Person, stranger: Person, draft: Trial) -> None:

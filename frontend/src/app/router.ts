@@ -85,6 +85,12 @@ export const router = createRouter({
       component: () => import('@/features/shelf/AgentsPage.vue'),
     },
     {
+      path: '/shelf/families',
+      name: 'families',
+      meta: { keepers: true },
+      component: () => import('@/features/shelf/FamiliesPage.vue'),
+    },
+    {
       path: '/calculators/:calculatorId?',
       name: 'calculators',
       meta: { keepers: true },

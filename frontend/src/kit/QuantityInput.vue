@@ -13,12 +13,16 @@ const props = defineProps<{
 const model = defineModel<number | null>({ required: true })
 
 const input = ref<HTMLInputElement | null>(null)
-const text = ref(shown())
 const isFaulty = ref(false)
+const isFocused = ref(false)
+const text = ref(shown())
 const sign = computed(() => signOf(props.quantity))
 
+/** To the last digit while it is worked on, else to seven, which a converted figure fits a box with. */
 function shown(): string {
-  return model.value == null ? '' : String(toScreen(props.quantity, model.value))
+  if (model.value == null) return ''
+  const value = toScreen(props.quantity, model.value)
+  return String(isFocused.value ? value : Number(value.toPrecision(7)))
 }
 
 function take(): void {
@@ -28,6 +32,11 @@ function take(): void {
   input.value?.setCustomValidity(isFaulty.value ? 'Give a number, such as 12.5, or leave it blank.' : '')
   if (typed === undefined) return
   model.value = typed === null ? null : toMetric(props.quantity, typed)
+}
+
+function focus(isIn: boolean): void {
+  isFocused.value = isIn
+  if (!isFaulty.value) text.value = shown()
 }
 
 watch([model, unitSystem, sign], () => {
@@ -50,6 +59,8 @@ watch([model, unitSystem, sign], () => {
       :placeholder="placeholder"
       :disabled="disabled"
       @input="take"
+      @focus="focus(true)"
+      @blur="focus(false)"
     />
     <span v-if="sign" class="sign">{{ sign }}</span>
   </span>
@@ -60,7 +71,7 @@ watch([model, unitSystem, sign], () => {
   display: inline-flex;
   align-items: center;
   width: 100%;
-  min-width: 84px;
+  min-width: 80px;
   min-height: 44px;
   border: 1px solid var(--line);
   background: var(--paper);

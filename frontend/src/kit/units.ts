@@ -85,3 +85,26 @@ export function readNumber(text: string): number | null | undefined {
   const value = Number(plain)
   return Number.isFinite(value) ? value : undefined
 }
+
+const NUMBER = String.raw`\d+(?:[.,]\d+)?`
+
+/** A sentence of the server's as it shows: its metric amounts, alone or "3 to 15 mL", in the person's units. */
+export function inUnits(sentence: string): string {
+  if (unitSystem.value === 'metric') return sentence
+  const bySign = new Map<string, string>()
+  for (const unit of units.value.values())
+    if (unit.metric !== unit.us && !bySign.has(unit.metric)) bySign.set(unit.metric, unit.quantity)
+  const signs = [...bySign.keys()].sort((a, b) => b.length - a.length).map((sign) => sign.replace('/', '\\/'))
+  const amount = new RegExp(
+    `(?:(${NUMBER})( to |–| × ))?(-?${NUMBER}) ?(${signs.join('|')})(?![\\p{L}/²³])`,
+    'gu',
+  )
+  return sentence.replace(
+    amount,
+    (_, low: string | undefined, between: string | undefined, high: string, sign: string) => {
+      const quantity = bySign.get(sign) ?? 'number'
+      const shown = (text: string) => figureOf(quantity, Number(text.replace(',', '.')))
+      return `${low ? shown(low) + (between ?? '') : ''}${shown(high)} ${signOf(quantity)}`
+    },
+  )
+}

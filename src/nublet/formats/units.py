@@ -10,31 +10,30 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+from nublet.core.quantities import METRIC_SIGNS, Quantity
+
 # A value carries at most this many significant digits through a conversion, so that rounding errors never show.
 SIGNIFICANT_DIGITS = 12
 
-# quantity: metric unit and its sign, US unit and its sign. Price per unit is the price divided by the unit.
-_UNITS: dict[str, tuple[str, str, str, str]] = {
-    "millilitres": ("mL", "mL", "US_fluid_ounce", "fl oz"),
-    "litres": ("L", "L", "gallon", "gal"),
-    "grams": ("g", "g", "ounce", "oz"),
-    "millimetres": ("mm", "mm", "inch", "in"),
-    "micrometres": ("um", "µm", "thou", "mil"),
-    "square_metres": ("m^2", "m²", "ft^2", "ft²"),
-    "celsius": ("degC", "°C", "degF", "°F"),
-    "spread_m2_per_l": ("m^2/L", "m²/L", "ft^2/gallon", "ft²/gal"),
-    "g_per_l": ("g/L", "g/L", "pound/gallon", "lb/gal"),
-    "g_per_m2": ("g/m^2", "g/m²", "ounce/ft^2", "oz/ft²"),
-    "g_per_ml": ("g/mL", "g/mL", "pound/gallon", "lb/gal"),
-    "price_per_l": ("1/L", "/L", "1/gallon", "/gal"),
-    "price_per_m2": ("1/m^2", "/m²", "1/ft^2", "/ft²"),
-    "kg_per_m3": ("kg/m^3", "kg/m³", "pound/ft^3", "lb/ft³"),
-    "newtons": ("N", "N", "pound_force", "lbf"),
+# quantity: its metric unit and its US unit as pint knows them, and the US unit's sign. Other quantities are the same in both.
+# A price by the unit is divided by it.
+_UNITS: dict[Quantity, tuple[str, str, str]] = {
+    "millilitres": ("mL", "US_fluid_ounce", "fl oz"),
+    "litres": ("L", "gallon", "gal"),
+    "grams": ("g", "ounce", "oz"),
+    "millimetres": ("mm", "inch", "in"),
+    "micrometres": ("um", "thou", "mil"),
+    "square_metres": ("m^2", "ft^2", "ft²"),
+    "celsius": ("degC", "degF", "°F"),
+    "spread_m2_per_l": ("m^2/L", "ft^2/gallon", "ft²/gal"),
+    "g_per_l": ("g/L", "pound/gallon", "lb/gal"),
+    "g_per_m2": ("g/m^2", "ounce/ft^2", "oz/ft²"),
+    "g_per_ml": ("g/mL", "pound/gallon", "lb/gal"),
+    "price_per_l": ("1/L", "1/gallon", "/gal"),
+    "price_per_m2": ("1/m^2", "1/ft^2", "/ft²"),
+    "kg_per_m3": ("kg/m^3", "pound/ft^3", "lb/ft³"),
+    "newtons": ("N", "pound_force", "lbf"),
 }
-# The same in both systems.
-_PLAIN = {
-    "number": "", "count": "", "percent": "%", "price": "", "minutes": "min", "hours": "h", "days": "d",
-}  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,15 +54,16 @@ def screen_units() -> dict[str, ScreenUnit]:
     import pint
 
     registry: pint.UnitRegistry[Fraction] = pint.UnitRegistry(non_int_type=Fraction)
-    found = {
-        name: ScreenUnit(quantity=name, metric=sign, us=sign, factor=1, offset=0)
-        for name, sign in _PLAIN.items()
-    }
-    for name, (metric, metric_sign, us, us_sign) in _UNITS.items():
+    found: dict[str, ScreenUnit] = {}
+    for name, sign in METRIC_SIGNS.items():
+        if name not in _UNITS:
+            found[name] = ScreenUnit(quantity=name, metric=sign, us=sign, factor=1, offset=0)
+            continue
+        metric, us, us_sign = _UNITS[name]
         zero = Fraction(registry.Quantity(Fraction(0), metric).to(us).magnitude)
         one = Fraction(registry.Quantity(Fraction(1), metric).to(us).magnitude)
         found[name] = ScreenUnit(
-            quantity=name, metric=metric_sign, us=us_sign, factor=float(one - zero), offset=float(zero)
+            quantity=name, metric=sign, us=us_sign, factor=float(one - zero), offset=float(zero)
         )
     return found
 

@@ -80,6 +80,7 @@ watch(
         ><input v-model="wood.brushed" type="checkbox" /> Brushed</label
       >
     </div>
+    <p class="quiet hint">A conditioner, sealer or stain is the first layer.</p>
     <FindingsList :findings="findings" />
   </fieldset>
 </template>
@@ -96,6 +97,10 @@ watch(
   flex-wrap: wrap;
   align-items: center;
   gap: 10px;
+}
+.hint {
+  padding-left: 54px;
+  font-size: 14px;
 }
 .second {
   padding-left: 54px;

@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import QuantityInput from '@/kit/QuantityInput.vue'
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { speciesName } from '@/features/evidence/model'
+import QuantityInput from '@/kit/QuantityInput.vue'
+import { inUnits } from '@/kit/units'
 import type { TrialDraft } from './model'
 
 /** What the trial asks, on which wood, by which protocol, and who grades. */
-defineProps<{
+const props = defineProps<{
   reference: Schemas['Reference']
   people: readonly Schemas['Person'][]
   trouble: string
@@ -13,6 +16,14 @@ defineProps<{
   isFixed?: boolean
 }>()
 const draft = defineModel<TrialDraft>({ required: true })
+
+/** What may be chosen, and what was chosen before it went to the archive. */
+const woods = computed(() => [
+  ...props.reference.species,
+  ...draft.value.species
+    .filter((id) => !props.reference.species.some((wood) => wood.id === id))
+    .map((id) => ({ id, name: speciesName(id) })),
+])
 </script>
 
 <template>
@@ -58,15 +69,21 @@ const draft = defineModel<TrialDraft>({ required: true })
       <p v-if="isFixed" class="quiet">
         Panels have been graded, so wood, protocol and panels stand. A new comparison is a new trial.
       </p>
-      <fieldset>
-        <legend>Wood</legend>
-        <div class="row">
-          <label v-for="wood in reference.species" :key="wood.id" class="choice">
-            <input v-model="draft.species" :disabled="isFixed" type="checkbox" :value="wood.id" />
-            <span>{{ wood.name }}</span>
-          </label>
-        </div>
-      </fieldset>
+      <div class="field">
+        <label for="wood">Wood</label>
+        <el-select
+          id="wood"
+          v-model="draft.species"
+          multiple
+          filterable
+          default-first-option
+          :reserve-keyword="false"
+          :disabled="isFixed"
+          placeholder="Type a wood"
+        >
+          <el-option v-for="wood in woods" :key="wood.id" :value="wood.id" :label="wood.name" />
+        </el-select>
+      </div>
       <div class="field">
         <label for="boards">Boards of each wood</label>
         <el-input-number
@@ -87,7 +104,7 @@ const draft = defineModel<TrialDraft>({ required: true })
         </el-select>
         <template v-for="item in reference.protocols" :key="item.id">
           <ul v-if="item.id === draft.protocol" class="exposures">
-            <li v-for="exposure in item.exposures" :key="exposure.id">{{ exposure.name }}</li>
+            <li v-for="exposure in item.exposures" :key="exposure.id">{{ inUnits(exposure.name) }}</li>
             <li class="quiet">
               Looks: {{ item.looks.map((look) => look.name.toLowerCase()).join(' and ') }}
             </li>
@@ -118,7 +135,7 @@ const draft = defineModel<TrialDraft>({ required: true })
         <span class="hint">The length lies along the grain. The margin is kept round every ring.</span>
       </fieldset>
     </div>
-    <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ trouble }}</p>
+    <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ inUnits(trouble) }}</p>
   </div>
 </template>
 
@@ -141,7 +158,7 @@ const draft = defineModel<TrialDraft>({ required: true })
   padding-left: 18px;
 }
 .sizes :deep(.quantity) {
-  width: 104px;
+  width: 88px;
 }
 @media (max-width: 1000px) {
   .grid {

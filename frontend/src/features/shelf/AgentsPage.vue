@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import StateView from '@/kit/StateView.vue'
-import { figureOf, signOf, toMetric, toScreen } from '@/kit/units'
+import { figureOf, inUnits, signOf, toMetric, toScreen } from '@/kit/units'
 import { durationWords, GROUP_WORDS, NATURE_WORDS, readNumbers, type AgentFields } from './model'
 import ShelfFile from './ShelfFile.vue'
 import ShelfTabs from './ShelfTabs.vue'
@@ -17,15 +17,15 @@ const { shown, search, isArchived, trouble, loadTrouble, isBusy, load, attempt }
 const draft = ref<(AgentFields & { times: string; degrees: string }) | null>(null)
 const changing = ref<number | null>(null)
 
-function begin(row: Schemas['Agent'] | null): void {
-  changing.value = row?.item_id ?? null
+function begin(row: Schemas['Agent'] | null, isCopy = false): void {
+  changing.value = isCopy ? null : (row?.item_id ?? null)
   const agent = row?.agent ?? { name: '', group: 'stain' as const }
   draft.value = {
     strength: '',
     amount: '',
     ...agent,
     natures: [...(agent.natures ?? [])],
-    name: row && row.item_id === null ? `${agent.name}, ours` : agent.name,
+    name: isCopy ? `${agent.name}, ours` : agent.name,
     times: (agent.durations_min ?? []).join(', '),
     degrees: (agent.temperatures_c ?? []).map((c) => toScreen('celsius', c)).join(', '),
   }
@@ -120,7 +120,7 @@ function ladder(agent: AgentFields): string {
       <button class="press press-main" :disabled="isBusy">Save</button>
       <button type="button" class="press" @click="draft = null">Leave</button>
     </form>
-    <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
     <StateView v-if="loadTrouble" kind="trouble" title="The agents cannot be listed" :says="loadTrouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
@@ -130,9 +130,9 @@ function ladder(agent: AgentFields): string {
         <span class="name">
           <strong
             >{{ row.agent.name
-            }}<template v-if="row.agent.strength">, {{ row.agent.strength }}</template></strong
+            }}<template v-if="row.agent.strength">, {{ inUnits(row.agent.strength) }}</template></strong
           >
-          <span class="quiet">{{ row.agent.amount }}</span>
+          <span class="quiet">{{ inUnits(row.agent.amount ?? '') }}</span>
         </span>
         <span class="steps quiet">{{ ladder(row.agent) }}</span>
         <span class="caution">
@@ -150,12 +150,7 @@ function ladder(agent: AgentFields): string {
               {{ row.is_archived ? 'Put back' : 'Archive' }}
             </button>
           </template>
-          <button
-            v-else
-            class="press"
-            :aria-label="`Copy ${row.agent.name} to change it`"
-            @click="begin(row)"
-          >
+          <button class="press" :aria-label="`Copy ${row.agent.name} to change it`" @click="begin(row, true)">
             Copy
           </button>
         </span>
@@ -167,7 +162,7 @@ function ladder(agent: AgentFields): string {
 <style scoped src="./things.css"></style>
 <style scoped>
 .thing {
-  grid-template-columns: 90px minmax(0, 1.2fr) minmax(0, 1fr) minmax(0, 0.9fr) 190px;
+  grid-template-columns: 90px minmax(0, 1.2fr) minmax(0, 1fr) minmax(0, 0.9fr) 270px;
 }
 .natures {
   display: grid;

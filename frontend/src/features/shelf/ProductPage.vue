@@ -5,7 +5,7 @@ import { api, body, Problem, wordsOf, type Schemas } from '@/api/client'
 import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
-import { quantityOf } from '@/kit/units'
+import { inUnits, quantityOf } from '@/kit/units'
 import { draftOf, emptyProduct, type ProductDraft } from './model'
 import ProductBatches from './ProductBatches.vue'
 import ProductFigures from './ProductFigures.vue'
@@ -140,7 +140,7 @@ onBeforeRouteLeave(() => {
           <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>
         </div>
       </header>
-      <p v-if="trouble" class="late" role="alert" :data-field="troubledField">{{ trouble }}</p>
+      <p v-if="trouble" class="late" role="alert" :data-field="troubledField">{{ inUnits(trouble) }}</p>
       <p v-else-if="said" role="status">{{ said }}</p>
       <p v-else-if="isChanged" class="caution" role="status">Not saved yet; a reload keeps what you typed.</p>
       <div class="columns">

@@ -3,7 +3,7 @@ import { ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import StateView from '@/kit/StateView.vue'
-import { quantityOf } from '@/kit/units'
+import { inUnits, quantityOf } from '@/kit/units'
 import { woodTone } from '@/kit/wood'
 import { PORE_WORDS, type WoodFields } from './model'
 import ShelfFile from './ShelfFile.vue'
@@ -27,9 +27,9 @@ const blank = (): WoodFields => ({
 const draft = ref<WoodFields | null>(null)
 const changing = ref<number | null>(null)
 
-function begin(row: Schemas['Wood'] | null): void {
-  changing.value = row?.item_id ?? null
-  const copy = row && row.item_id === null ? { ...row.wood, name: `${row.wood.name}, ours` } : row?.wood
+function begin(row: Schemas['Wood'] | null, isCopy = false): void {
+  changing.value = isCopy ? null : (row?.item_id ?? null)
+  const copy = row && isCopy ? { ...row.wood, name: `${row.wood.name}, ours` } : row?.wood
   draft.value = { ...blank(), ...copy }
 }
 async function save(): Promise<void> {
@@ -115,7 +115,7 @@ function flags(wood: WoodFields): string {
       <button class="press press-main" :disabled="isBusy">Save</button>
       <button type="button" class="press" @click="draft = null">Leave</button>
     </form>
-    <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
+    <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
     <StateView v-if="loadTrouble" kind="trouble" title="The woods cannot be listed" :says="loadTrouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
@@ -146,7 +146,7 @@ function flags(wood: WoodFields): string {
               {{ row.is_archived ? 'Put back' : 'Archive' }}
             </button>
           </template>
-          <button v-else class="press" :aria-label="`Copy ${row.wood.name} to change it`" @click="begin(row)">
+          <button class="press" :aria-label="`Copy ${row.wood.name} to change it`" @click="begin(row, true)">
             Copy
           </button>
         </span>
@@ -158,7 +158,7 @@ function flags(wood: WoodFields): string {
 <style scoped src="./things.css"></style>
 <style scoped>
 .thing {
-  grid-template-columns: 44px minmax(0, 1fr) 104px 104px 72px 190px;
+  grid-template-columns: 44px minmax(0, 1fr) 104px 104px 72px 270px;
 }
 .chip {
   width: 44px;

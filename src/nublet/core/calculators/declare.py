@@ -12,11 +12,8 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from nublet.core.errors import CalculationError
+from nublet.core.quantities import METRIC_SIGNS, Quantity
 
-Quantity = Literal[
-    "number", "count", "percent", "grams", "millilitres", "litres", "square_metres", "millimetres", "micrometres", "celsius",
-    "spread_m2_per_l", "g_per_l", "g_per_m2", "g_per_ml", "price", "price_per_l", "price_per_m2", "minutes", "hours", "days",
-]  # fmt: skip
 MAX_ROWS = 40
 
 
@@ -182,7 +179,9 @@ def _number(one: NumberInput, value: Any, where: str) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise CalculationError(f"{one.label}: {value!r} is not a number.", field=where)
     if not one.low <= value <= one.high:
+        sign = f" {METRIC_SIGNS[one.quantity]}".rstrip()
         raise CalculationError(
-            f"{one.label}: {value:g} is out of range. Give {one.low:g} to {one.high:g}.", field=where
+            f"{one.label}: {value:g}{sign} is out of range. Give {one.low:g} to {one.high:g}{sign}.",
+            field=where,
         )
     return float(value)

@@ -288,7 +288,7 @@ def check_product(product: Product) -> None:
         # Written so that not-a-number fails too.
         if value is not None and not low <= value <= high:
             raise ShelfError(
-                f"{words_of(path)} is {value:g}; it can be {low:g} to {high:g} {unit}.", field=path
+                f"{words_of(path)} is {value:g} {unit}; it can be {low:g} to {high:g} {unit}.", field=path
             )
     for first, last in _WINDOWS:
         low_end, high_end = _at(product, first), _at(product, last)

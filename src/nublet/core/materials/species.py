@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any, Literal
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import read_fields
+from nublet.core.plain import read_fields, words_of
 
 PoreStructure = Literal["ring-porous", "diffuse-porous", "softwood"]
 PORE_WORDS: dict[PoreStructure, str] = {
@@ -83,7 +83,8 @@ def check_species(wood: Species) -> None:
     ):
         if not low <= value <= high:
             raise ShelfError(
-                f"{wood.name}: {field} is {value:g}; a wood has {low:g} to {high:g} {unit}.", field=field
+                f"{wood.name}: {words_of(field)} is {value:g} {unit}; a wood has {low:g} to {high:g} {unit}.",
+                field=field,
             )
 
 

@@ -63,9 +63,14 @@ def to_agent(row: ShelfAgent) -> Agent:
     return agent_from_dict(row.plain, agent_id=row.key)
 
 
-def woods_of(shop_id: int) -> dict[str, Species]:
-    """All woods that a shop can choose from or has used, by id: what ships and its own. One query."""
+def woods_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Species]:
+    """All woods that a shop can choose from or has used, by id: what ships and its own. One query.
+
+    ``offered_only`` leaves those in the archive out.
+    """
     own = ShelfSpecies.objects.filter(shop=shop_id).order_by("name")
+    if offered_only:
+        own = own.filter(is_archived=False)
     return {**SPECIES, **{row.key: to_species(row) for row in own}}
 
 

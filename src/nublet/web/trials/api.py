@@ -32,7 +32,7 @@ class ReferenceView(APIView):
     def get(self, request: Request) -> Response:
         """List the species, families, uses, protocols and cautions; the shop's own woods are among the species."""
         shipped = {
-            "species": woods_of(person_of(request).shop_id).values(),
+            "species": woods_of(person_of(request).shop_id, offered_only=True).values(),
             "families": FAMILIES.values(),
             "uses": USE_PROFILES.values(),
             "protocols": PROTOCOLS.values(),
