@@ -13,6 +13,7 @@ from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.recipes import Recipe, simple_recipe
 from nublet.core.protocols.exposures import TABLE_BASICS
 from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
+from tests.core.finishes import HARDOIL, layer, recipe
 
 TUNG = BuildUp(name="Marrowby Tung", recipe=simple_recipe("pure-drying-oil", 4))
 SATIN = BuildUp(name="Skarn Waterborne Satin", recipe=simple_recipe("waterborne-clear", 3))
@@ -53,6 +54,14 @@ def test_usable_build_ups() -> None:
 )
 def test_names_that_break_the_blind(text: str, revealed: str | None) -> None:
     assert revealed_build_up(text, [CONTROL, TUNG, SATIN]) == revealed
+
+
+def test_a_products_name_breaks_the_blind_too() -> None:
+    shelved = BuildUp(name="First", recipe=recipe(layer(HARDOIL)))
+    assert revealed_build_up("Does fellgate hardoil 2k last?", [shelved]) == "Fellgate Hardoil 2K"
+    assert revealed_build_up("Tables of hard oil", [shelved]) is None
+    # A family is not a product.
+    assert revealed_build_up("Which wax", [BuildUp(name="First", recipe=simple_recipe("wax", 1))]) is None
 
 
 def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:

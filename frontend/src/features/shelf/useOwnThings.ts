@@ -3,24 +3,26 @@ import { wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { matches } from './model'
 
-interface Kept {
+/** Something that ships (`item_id` is null) or is the shop's own. */
+export interface OwnThing {
+  id: string
   item_id: number | null
   is_archived: boolean
 }
 
-/** A list of what ships and what is the shop's own, with search, and one thing at a time being changed. */
-export function useOwnThings<Thing extends Kept>(options: {
+/** A list of what ships and what is the shop's own, with search, and a change at a time. */
+export function useOwnThings<Thing extends OwnThing>(options: {
   list: () => Promise<Thing[]>
   wordsOf: (thing: Thing) => string
 }) {
-  const loaded = useLoaded(options.list)
+  const { data, trouble: loadTrouble, load } = useLoaded(options.list)
   const search = ref('')
   const isArchived = ref(false)
   const trouble = ref('')
   const isBusy = ref(false)
 
   const shown = computed(() =>
-    (loaded.data.value ?? []).filter(
+    (data.value ?? []).filter(
       (thing) => thing.is_archived === isArchived.value && matches(options.wordsOf(thing), search.value),
     ),
   )
@@ -30,7 +32,7 @@ export function useOwnThings<Thing extends Kept>(options: {
     trouble.value = ''
     try {
       await request()
-      await loaded.load()
+      await load()
       return true
     } catch (error) {
       trouble.value = wordsOf(error)
@@ -40,5 +42,7 @@ export function useOwnThings<Thing extends Kept>(options: {
     }
   }
 
-  return { ...loaded, loadTrouble: loaded.trouble, search, isArchived, shown, trouble, isBusy, attempt }
+  return { data, loadTrouble, load, search, isArchived, shown, trouble, isBusy, attempt }
 }
+
+export type OwnThings<Thing extends OwnThing> = ReturnType<typeof useOwnThings<Thing>>

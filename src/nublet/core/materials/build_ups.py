@@ -66,10 +66,10 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
 
 
 def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:
-    """Return the name of the first build-up that a text gives away, or ``None``.
+    """Return the name of the first build-up or product that a text gives away, or ``None``.
 
     Judges see a trial's name; a name that holds a build-up's name, or its first word when that word is
-    a name of its own, would break the blind.
+    a name of its own, would break the blind. So would the whole name of a product in one of them.
 
     Examples
     --------
@@ -89,4 +89,8 @@ def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:
         first = re.findall(r"\w+", name)[:1]
         if name in folded or (len(name.split()) > 1 and first and first[0] in words):
             return build_up.name
+        for layer in () if build_up.recipe is None else build_up.recipe.all_layers:
+            product = layer.product
+            if product.id is not None and " ".join(product.name.casefold().split()) in folded:
+                return product.name
     return None

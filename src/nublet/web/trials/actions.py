@@ -30,6 +30,7 @@ from nublet.web.trials.adapters import (
     setting_of,
     store_design,
     to_build_ups,
+    to_full_build_ups,
     to_recipes,
 )
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
@@ -233,7 +234,8 @@ def _set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
             field="boards_per_species",
         )
     if trial.pk:
-        check_name_is_blind(trial, to_build_ups(trial.build_ups.select_related("version")))
+        rows = trial.build_ups.select_related("version")
+        check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
 
 
 def check_name_is_blind(trial: Trial, build_ups: Sequence[BuildUp]) -> None:

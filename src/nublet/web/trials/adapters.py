@@ -43,6 +43,13 @@ def to_recipes(rows: Iterable[TrialBuildUp], shop_id: int) -> dict[int, Recipe]:
     return {pk: to_recipe(version, products) for pk, version in versions.items()}
 
 
+def to_full_build_ups(rows: Iterable[TrialBuildUp], shop_id: int) -> list[BuildUp]:
+    """Core build-ups with their products; rows need their version joined. One query."""
+    rows = list(rows)
+    recipes = to_recipes(rows, shop_id)
+    return [BuildUp(name=row.name, recipe=recipes.get(row.pk)) for row in rows]
+
+
 def work_of(trial: Trial, woods: Mapping[str, Species]) -> Work:
     """What each build-up of the trial is put on: a panel of every board."""
     return Work(

@@ -23,11 +23,11 @@ from nublet.core.materials.recipes import (
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import make_version
-from nublet.web.shelf.adapters import outline_of, products_named, to_product, woods_of
+from nublet.web.shelf.adapters import products_named, to_product, to_recipe, woods_of
 from nublet.web.shelf.models import BuildUp as ShelfBuildUp
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
 from nublet.web.trials.actions import check_name_is_blind, drop_design, lock_trial
-from nublet.web.trials.adapters import setting_of, to_build_ups
+from nublet.web.trials.adapters import setting_of, to_full_build_ups
 from nublet.web.trials.models import Trial, TrialBuildUp
 
 
@@ -78,7 +78,8 @@ def add_build_up(
         if chosen is None:
             raise BuildUpError("That version is not on your shelf. Choose another.", field="version")
         name = _clean(name) or chosen.build_up.name
-        _check_candidate(trial, name, outline_of(chosen.recipe))
+        products = products_named([chosen.recipe], actor.shop_id)
+        _check_candidate(trial, name, to_recipe(chosen, products))
     else:
         found = None if product is None else _find_product(actor, product)
         name = _clean(name) or ("" if found is None else found.name)
@@ -192,7 +193,7 @@ def _check_candidate(
     _check_named(name)
     rows = trial.build_ups.select_related("version").order_by("pk")
     others: Sequence[TrialBuildUp] = [row for row in rows if instead_of is None or row.pk != instead_of.pk]
-    build_ups = [*to_build_ups(others), BuildUp(name=name, recipe=recipe)]
+    build_ups = [*to_full_build_ups(others, trial.shop_id), BuildUp(name=name, recipe=recipe)]
     check_build_ups(build_ups, minimum=0)
     check_name_is_blind(trial, build_ups)
 
