@@ -90,10 +90,8 @@ function families(): readonly Schemas['Family'][] {
             <LayerSection :layers="row.layers" :species="species" />
             <span class="words">
               <strong>{{ row.name }}</strong>
-              <span class="quiet">
-                version {{ row.version }}{{ row.is_frozen ? ', frozen' : '' }} ·
-                {{ quantityOf('price_per_m2', row.assessment?.cost_per_m2) }}
-              </span>
+              <span class="quiet">version {{ row.version }}{{ row.is_frozen ? ', frozen' : '' }}</span>
+              <span class="quiet">{{ quantityOf('price_per_m2', row.assessment?.cost_per_m2) }}</span>
               <span v-if="flagOf(row)" :class="flagOf(row)?.kind">{{ flagOf(row)?.words }}</span>
             </span>
           </button>
