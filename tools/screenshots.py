@@ -42,10 +42,24 @@ def main(address: str, folder: Path) -> None:
         nell = sign_in(browser, address, "nell")
         trials = nell.request.get(f"{address}/api/trials").json()
         ids = {item["trial"]["name"]: item["trial"]["id"] for item in trials}
-        saloon, counter = ids["Saloon tables"], ids["Buffet counter"]
+        saloon, counter, racks = ids["Saloon tables"], ids["Buffet counter"], ids["Luggage racks"]
+        products = nell.request.get(f"{address}/api/shelf/products?search=hardoil").json()
+        hardoil = products["rows"][0]["id"]
         shoot(nell, "/trials", "trials", ".trial")
         shoot(nell, f"/trials/{saloon}/question", "question", "#name")
         shoot(nell, f"/trials/{saloon}/candidates", "candidates", ".candidate")
+        nell.goto(f"{address}/trials/{racks}/build-ups")
+        nell.click(".one:has-text('Tung, shellac, satin')")
+        nell.wait_for_load_state("networkidle")
+        nell.evaluate("document.querySelector('main').scrollTo(0, 235)")
+        nell.wait_for_timeout(400)
+        nell.screenshot(path=str(folder / "build-ups.png"))
+        nell.click("a:has-text('Sheet')")
+        nell.wait_for_selector(".step")
+        nell.screenshot(path=str(folder / "sheet.png"))
+        shoot(nell, "/shelf/products", "shelf", ".product")
+        shoot(nell, f"/shelf/products/{hardoil}", "product", "#batch-number")
+        shoot(nell, "/calculators/cure", "calculators", ".answer")
         shoot(nell, f"/trials/{saloon}/design", "design", ".piece")
         shoot(nell, f"/trials/{saloon}/evidence", "evidence", ".matrix")
         shoot(nell, f"/trials/{saloon}/ranking", "ranking", ".rows")
