@@ -15,6 +15,7 @@ from nublet.core.materials.compatibility import (
     RULES,
     Setting,
     find_conflicts,
+    is_undeclared_block,
     refuse_undeclared,
 )
 from nublet.core.materials.products import Label, unnamed_product
@@ -213,7 +214,10 @@ def test_a_block_is_refused_unless_it_is_declared() -> None:
     with pytest.raises(BlockedCombinationError, match="declare it as an experiment") as refused:
         refuse_undeclared(recipe(WAX, TUNG))
     assert refused.value.field == "layers.1"
+    assert is_undeclared_block(recipe(WAX, TUNG))
+    assert not is_undeclared_block(recipe(TUNG, WAX))
     declared = recipe(WAX, TUNG, experiment_reason="To show the railway what happens")
+    assert not is_undeclared_block(declared)
     assert [f.rule for f in refuse_undeclared(declared) if f.severity == "block"] == ["over-wax"]
 
 

@@ -47,21 +47,29 @@ def test_the_steps_come_in_the_order_of_the_work() -> None:
 def test_quantities_are_those_of_the_trial() -> None:
     # Both faces of eight panels: 0.96 m²; 10 then 20 m²/L, 15 % waste.
     mixes = [step for step in steps_of(recipe(layer(TUNG, 2))) if step.kind == "mix"]
-    assert [step.amounts[0].ml for step in mixes] == pytest.approx([110.4, 55.2])
+    assert [step.amounts[0].amount for step in mixes] == pytest.approx([110.4, 55.2])
     # Elm drinks 1.2 times what beech does: the mean of the two is 1.1.
     both = replace(WORK, woods=[SPECIES["beech"], SPECIES["elm"]])
-    assert steps_of(recipe(TUNG), both)[2].amounts[0].ml == pytest.approx(121.44)
+    assert steps_of(recipe(TUNG), both)[2].amounts[0].amount == pytest.approx(121.44)
     one_face = steps_of(recipe(TUNG, faces="one"))
-    assert one_face[2].amounts[0].ml == pytest.approx(55.2)
+    assert one_face[2].amounts[0].amount == pytest.approx(55.2)
 
 
 def test_a_two_part_coat_is_mixed_in_measurable_amounts() -> None:
     (mix,) = [step for step in steps_of(recipe(HARDOIL)) if step.kind == "mix"]
     assert [amount.what for amount in mix.amounts] == ["Base", "Hardener"]
     # 0.96 m² at 30 m²/L and 15 % waste take 36.8 mL; below 50 mL a half-millilitre syringe is off by over 5 %.
-    assert [amount.ml for amount in mix.amounts] == [45, 5]
+    assert [amount.amount for amount in mix.amounts] == [45, 5]
     assert "Less than 50 mL cannot be measured well" in mix.says
     assert "within 240 min" in mix.says
+
+
+def test_a_ratio_by_weight_is_weighed_out() -> None:
+    heavy = replace(HARDOIL, density_g_per_ml=1.2, label=replace(HARDOIL.label, mix_by="weight"))
+    (mix,) = [step for step in steps_of(recipe(heavy)) if step.kind == "mix"]
+    # 36.8 mL are 44.16 g, in tenths of a gram 44.2, of which a tenth is hardener.
+    assert [(a.quantity, round(a.amount, 6)) for a in mix.amounts] == [("grams", 39.8), ("grams", 4.4)]
+    assert "cannot be measured well" not in mix.says
 
 
 def test_pot_life_splits_a_coat_into_batches() -> None:
@@ -78,7 +86,7 @@ def test_thinner_and_no_hardener() -> None:
     steps = steps_of(recipe(layer(POLY, thinned_pct=10)))
     (mix,) = [step for step in steps if step.kind == "mix"]
     assert [amount.what for amount in mix.amounts] == ["Long varnish", "Thinner"]
-    assert mix.amounts[1].ml == pytest.approx(0.1 * mix.amounts[0].ml)
+    assert mix.amounts[1].amount == pytest.approx(0.1 * mix.amounts[0].amount)
     (plain,) = [s for s in steps_of(recipe(layer(HARDOIL, hardener=False))) if s.kind == "mix"]
     assert plain.title == "Decant Fellgate Hardoil 2K"
     assert "Without its hardener" in plain.says

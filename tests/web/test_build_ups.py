@@ -21,6 +21,7 @@ from nublet.web.trials import build_up_actions as actions
 from nublet.web.trials.actions import create_trial, draw_design, update_trial
 from nublet.web.trials.build_up_selectors import view_build_ups, write_sheet
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
+from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import grade_spot
 
 Client = Callable[[Person | None], APIClient]
@@ -205,6 +206,29 @@ def test_what_a_change_of_use_blocks_is_found_before_wood_is_cut(
     update_trial(owner, draft.pk, uses=["chopping-board"])
     with pytest.raises(BlockedCombinationError, match="not for food"):
         draw_design(owner, draft.pk)
+
+
+def test_the_rail_asks_for_attention_while_something_would_not_hold(owner: Person, draft: Trial) -> None:
+    def state() -> str:
+        return summarise_trial(owner, draft.pk).stages["build_ups"]
+
+    assert state() == "done"
+    row = tung_of(draft)
+    assert row.version is not None
+    # As a change of use or wood may leave it: no action would save it so.
+    BuildUpVersion.objects.filter(pk=row.version_id).update(recipe={**row.version.recipe, **OVER_WAX})
+    assert state() == "attention"
+    declared = {**row.version.recipe, **OVER_WAX, "experiment_reason": "To see"}
+    BuildUpVersion.objects.filter(pk=row.version_id).update(recipe=declared)
+    assert state() == "done"
+
+
+def test_what_a_recipe_was_stays_in_the_record(owner: Person, draft: Trial) -> None:
+    row = tung_of(draft)
+    assert row.version is not None
+    before = row.version.recipe
+    actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=plain("wax"))
+    assert AuditEntry.objects.latest("pk").details["before"] == before
 
 
 def test_a_draft_is_looked_over_and_not_kept(client_of: Client, owner: Person, draft: Trial) -> None:

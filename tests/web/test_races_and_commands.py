@@ -9,15 +9,21 @@ from uuid import uuid4
 
 import pytest
 from django.core.management import CommandError, call_command
-from django.db import connection
+from django.db import connection, transaction
+from rest_framework.test import APIClient
 
+from nublet.core.materials.recipes import simple_recipe
 from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.people.actions import open_shop
-from nublet.web.people.models import Person
+from nublet.web.people.models import AuditEntry, Person
+from nublet.web.shelf.actions import make_version
+from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
 from nublet.web.trials.actions import create_trial, draw_design
 from nublet.web.trials.build_up_actions import add_build_up
+from nublet.web.trials.build_up_selectors import view_build_ups
 from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.selectors import summarise_trials
 from tests.web.conftest import PASSWORD
 
 
@@ -78,6 +84,49 @@ def test_two_designs_at_once_leave_one_whole(raced: tuple[Person, Trial]) -> Non
     assert TrialPanel.objects.filter(trial=trial).count() == 2
 
 
+def test_a_product_added_six_times_at_once_is_there_once(raced: tuple[Person, Trial]) -> None:
+    nell, _ = raced
+
+    def add(_: int) -> tuple[int, str]:
+        try:
+            client = APIClient()
+            client.force_login(nell)
+            body = {"name": "Bellwether Soft Wax", "family": "wax"}
+            answer = client.post("/api/shelf/products", body, format="json")
+            return answer.status_code, answer.json().get("detail", "")
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(6) as pool:
+        answers = sorted(pool.map(add, range(6)))
+    assert [status for status, _ in answers].count(201) == 1
+    refused = [(status, words) for status, words in answers if status != 201]
+    assert all(status in (400, 409) for status, _ in refused)
+    assert all("already a product" in words or "at the same moment" in words for _, words in refused)
+    assert ShelfProduct.objects.count() == 1
+
+
+def test_versions_made_at_once_get_numbers_of_their_own(raced: tuple[Person, Trial]) -> None:
+    nell, _ = raced
+
+    def make(coats: int) -> int:
+        try:
+            with transaction.atomic():
+                return make_version(nell, "Raced", simple_recipe("wax", coats)).number
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        assert sorted(pool.map(make, (1, 2, 3, 4))) == [1, 2, 3, 4]
+
+
+def test_a_trial_that_six_begin_at_once_is_started_once(raced: tuple[Person, Trial]) -> None:
+    judge, trial = raced
+    at_once([entry(trial, grade) for grade in (1, 2, 3, 4, 5, 2.5)], judge, trial)
+    assert AuditEntry.objects.filter(action="start_trial").count() == 1
+    assert BuildUpVersion.objects.get().is_frozen
+
+
 def say(*arguments: str, **options: Any) -> str:
     out = io.StringIO()
     call_command(*arguments, stdout=out, **options)
@@ -99,3 +148,19 @@ def test_the_first_owner(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
 def test_the_demo_command(db: None) -> None:
     assert say("load_demo", "--migrate") == "demo loaded"
     assert say("load_demo") == "demo already there"
+    owner = Person.objects.get(username="nell")
+    assert ShelfProduct.objects.count() == 8
+    states = {summary.trial.name: summary.stages for summary in summarise_trials(owner)}
+    assert {name: stages["read"] for name, stages in states.items()} == {
+        "Saloon tables": "done",
+        "Buffet counter": "under_way",
+        "Luggage racks": "empty",
+    }
+    racks = Trial.objects.get(name="Luggage racks")
+    blocked = [row for row in view_build_ups(racks).rows if row.assessment and row.assessment.is_blocked]
+    assert [row.row.name for row in blocked] == ["Satin over wax"]
+    assert blocked[0].recipe is not None
+    assert blocked[0].recipe.experiment_reason
+    # Every cost is known, and everything can be bought.
+    assert all(need.purchase is not None for need in view_build_ups(racks).shopping)
+    assert states["Luggage racks"]["build_ups"] == "done"

@@ -307,6 +307,13 @@ def test_a_file_that_cannot_be_read_at_all(
     assert says in answer.json()["detail"]
 
 
+def test_what_a_product_was_stays_in_the_record(owner: Person, wax: ShelfProduct) -> None:
+    actions.change_item(owner, PRODUCTS, wax.pk, {**SOFT_WAX, "note": "Another can"})
+    entry = AuditEntry.objects.latest("pk")
+    assert entry.details["before"]["note"] == ""
+    assert entry.details["before"]["containers"] == [{"amounts": [400.0], "price": 18.0}]
+
+
 def test_judges_keep_nothing(judge: Person, owner: Person, wax: ShelfProduct) -> None:
     for change in (
         lambda: actions.add_item(judge, PRODUCTS, SOFT_WAX),

@@ -6,7 +6,7 @@ import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
-import { figureOf, inUnits, quantityOf, signOf } from '@/kit/units'
+import { figureOf, inUnits, quantityOf } from '@/kit/units'
 import BuildUpFigures from './BuildUpFigures.vue'
 
 const route = useRoute()
@@ -83,7 +83,7 @@ function print(): void {
           </div>
           <div class="how-much mono">
             <p v-for="amount in step.amounts" :key="amount.what">
-              {{ amount.what }} <b>{{ figureOf('millilitres', amount.ml) }} {{ signOf('millilitres') }}</b>
+              {{ amount.what }} <b>{{ quantityOf(amount.quantity, amount.amount) }}</b>
             </p>
             <p v-if="step.window_min">{{ windowWords(step.window_min[0], step.window_min[1], 'min') }}</p>
             <p v-if="step.window_h">{{ windowWords(step.window_h[0], step.window_h[1], 'h') }}</p>

@@ -40,6 +40,11 @@ async function send(keep: Keep): Promise<void> {
   }
 }
 
+/** The same file may be chosen again once it is mended. */
+function pick(): void {
+  if (picker.value) picker.value.value = ''
+  picker.value?.click()
+}
 function choose(event: Event): void {
   file.value = (event.target as HTMLInputElement).files?.[0] ?? null
   looked.value = written.value = null
@@ -55,7 +60,7 @@ function close(): void {
 
 <template>
   <div class="row">
-    <button class="press" @click="picker?.click()">Import…</button>
+    <button class="press" @click="pick">Import…</button>
     <a class="press" :href="address" download>Export CSV</a>
     <a class="press" :href="`${address}?form=json`" download>Export JSON</a>
     <input

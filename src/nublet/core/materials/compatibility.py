@@ -387,6 +387,13 @@ def find_conflicts(recipe: Recipe, setting: Setting | None = None) -> list[Findi
     return sorted(found, key=lambda one: (SEVERITY_ORDER[one.severity], one.place))
 
 
+def is_undeclared_block(recipe: Recipe, setting: Setting | None = None) -> bool:
+    """Whether a recipe would not hold and is not declared as an experiment."""
+    return not recipe.experiment_reason and any(
+        finding.severity == "block" for finding in find_conflicts(recipe, setting)
+    )
+
+
 def refuse_undeclared(recipe: Recipe, setting: Setting | None = None) -> list[Finding]:
     """Return the findings, or refuse a blocked combination that is not declared as an experiment.
 

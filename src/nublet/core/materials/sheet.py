@@ -9,11 +9,13 @@ from typing import Literal
 from nublet.core.materials.cautions import CAUTIONS, Moment
 from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need
 from nublet.core.materials.mixing import Batch, mix_by_parts, plan_batches, smallest_mix
+from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Recipe, hands_on_per_panel
 from nublet.core.materials.species import Species
 
 StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
 CUP_STEP_ML = 0.5
+SCALE_STEP_G = 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,10 +39,11 @@ class Work:
 
 @dataclass(frozen=True, kw_only=True)
 class Amount:
-    """So many millilitres of something."""
+    """So much of something: mL, or g where the label's mix ratio is by weight."""
 
     what: str
-    ml: float
+    amount: float
+    quantity: Literal["millilitres", "grams"] = "millilitres"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -213,7 +216,7 @@ def _mix_steps(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Step
                 kind="mix",
                 title=f"Decant {product.name}",
                 says=f"Stir or shake as the label says; never pour back.{bare}",
-                amounts=(Amount(what=product.name, ml=ml), *_thinner(layer, ml)),
+                amounts=(Amount(what=product.name, amount=ml), *_thinner(layer, ml)),
                 cautions=_cautions(layer, "mix"),
             )
         ]
@@ -247,25 +250,45 @@ def _mix_words(layer: Layer, batch: Batch, *, is_only: bool) -> str:
     )
     pot_life = layer.product.label.pot_life_min
     life = f" Use it up within {pot_life:g} min." if pot_life else ""
-    smallest = smallest_mix(layer.product.shares(), resolution=CUP_STEP_ML)
+    measure = _measure(layer.product)
+    smallest = smallest_mix(layer.product.shares(), resolution=measure.step)
     more = (
-        f" Less than {smallest:g} mL cannot be measured well with a {CUP_STEP_ML:g} mL syringe."
-        if batch.total_ml < smallest
+        f" Less than {smallest:g} {measure.sign} cannot be measured well with a {measure.name} of {measure.step:g} "
+        f"{measure.sign} steps."
+        if batch.total_ml * measure.per_ml < smallest
         else ""
     )
     return f"Stir each part, then both together.{when}{life}{more}"
 
 
 def _mixed_amounts(layer: Layer, ml: float) -> tuple[Amount, ...]:
-    shares = layer.product.shares()
-    total = max(ml, smallest_mix(shares, resolution=CUP_STEP_ML))
-    mixed = mix_by_parts(shares, total, resolution=CUP_STEP_ML)
+    shares, measure = layer.product.shares(), _measure(layer.product)
+    total = max(ml * measure.per_ml, smallest_mix(shares, resolution=measure.step))
+    mixed = mix_by_parts(shares, total, resolution=measure.step)
     parts = zip(layer.product.parts, mixed.amounts, strict=True)
-    return (*(Amount(what=part.name, ml=amount) for part, amount in parts), *_thinner(layer, ml))
+    amounts = [Amount(what=part.name, amount=amount, quantity=measure.quantity) for part, amount in parts]
+    return (*amounts, *_thinner(layer, ml))
 
 
 def _thinner(layer: Layer, ml: float) -> tuple[Amount, ...]:
-    return (Amount(what="Thinner", ml=ml * layer.thinned_pct / 100),) if layer.thinned_pct else ()
+    return (Amount(what="Thinner", amount=ml * layer.thinned_pct / 100),) if layer.thinned_pct else ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Measure:
+    """What a mix is measured with, and how much of its unit a millilitre of the mix is."""
+
+    name: str
+    sign: str
+    quantity: Literal["millilitres", "grams"]
+    step: float
+    per_ml: float
+
+
+def _measure(product: Product) -> _Measure:
+    if product.label.mix_by == "weight":
+        return _Measure(name="scale", sign="g", quantity="grams", step=SCALE_STEP_G, per_ml=product.density)
+    return _Measure(name="syringe", sign="mL", quantity="millilitres", step=CUP_STEP_ML, per_ml=1.0)
 
 
 def _cautions(layer: Layer, moment: Moment) -> tuple[str, ...]:

@@ -6,6 +6,7 @@ from http import HTTPStatus
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
+from django.db import IntegrityError
 from django.http import Http404
 from rest_framework import exceptions, serializers
 from rest_framework.response import Response
@@ -45,6 +46,11 @@ def problem(status: int, *, code: str, detail: str, field: str | None = None) ->
 
 def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """Answer any expected error as problem JSON; others go on to be a plain 500."""
+    if isinstance(error, IntegrityError):
+        # Two did the same at once, and the database's own rule kept the second out.
+        error = ConflictError(
+            "Somebody did the same at the same moment, and theirs was kept. Load the page again and look."
+        )
     response = exception_handler(error, context)
     if isinstance(error, ConflictError):
         body = problem(409, code=error.code, detail=error.message, field=error.field)

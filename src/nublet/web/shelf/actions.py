@@ -59,8 +59,10 @@ def add_item(actor: Person, kind: ShelfKind[Row, Thing], plain: Mapping[str, Any
 def change_item(actor: Person, kind: ShelfKind[Row, Thing], item_id: int, plain: Mapping[str, Any]) -> Row:
     """Change something on the shelf; a started trial keeps it as it was. Raises as :func:`add_item`."""
     row = _lock(actor, kind, item_id)
+    before = row.plain
     _write(kind, row, plain)
-    record(actor.shop, actor, f"change_{kind.noun}", f"{kind.noun} {row.pk}", name=row.name)
+    # What it was stays in the record: nothing that was entered is lost.
+    record(actor.shop, actor, f"change_{kind.noun}", f"{kind.noun} {row.pk}", name=row.name, before=before)
     return row
 
 

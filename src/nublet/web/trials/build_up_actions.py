@@ -126,10 +126,19 @@ def change_build_up(
     if name != row.name:
         # Panels carry the name in the key that was drawn; the design is made anew with it.
         drop_design(actor, trial, what="a build-up's name")
+    before = None if row.version is None else row.version.recipe
     row.version = _version_for(actor, row, name, wanted)
     row.name = name
     row.save()
-    record(actor.shop, actor, "change_build_up", f"trial {trial.pk}", name=name, version=row.version.number)
+    record(
+        actor.shop,
+        actor,
+        "change_build_up",
+        f"trial {trial.pk}",
+        name=name,
+        version=row.version.number,
+        before=before,
+    )
     return ChangeResult(row=row, made_for_shelf=None)
 
 

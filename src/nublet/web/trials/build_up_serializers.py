@@ -124,10 +124,11 @@ class ChangedBuildUpsSerializer(serializers.Serializer[Any]):
 
 
 class AmountSerializer(serializers.Serializer[Any]):
-    """So many millilitres of something."""
+    """So much of something."""
 
     what = serializers.CharField()
-    ml = serializers.FloatField()
+    amount = serializers.FloatField()
+    quantity = serializers.ChoiceField(choices=["millilitres", "grams"])
 
 
 class StepSerializer(serializers.Serializer[Any]):

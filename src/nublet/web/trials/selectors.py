@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from django.db.models import Count, Prefetch
 from django.http import Http404
 
+from nublet.core.materials.compatibility import is_undeclared_block
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.web.people.models import Person
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.adapters import setting_of, to_recipes
 from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel, TrialSpot
 
 StageState = Literal["empty", "under_way", "done", "attention"]
@@ -36,7 +40,7 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Five queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Seven queries however many there are."""
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
@@ -59,7 +63,11 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         .annotate(n=Count("readings"))
         .values_list("panel__trial", "n")
     )
-    return [_summarise(trial, counts.get(trial.pk, 0), graded.get(trial.pk, 0)) for trial in trials]
+    blocked = _blocked_trials([trial for trial in trials if not trial.is_started], person.shop_id)
+    return [
+        _summarise(trial, counts.get(trial.pk, 0), graded.get(trial.pk, 0), is_blocked=trial.pk in blocked)
+        for trial in trials
+    ]
 
 
 def summarise_trial(person: Person, trial_id: int) -> TrialSummary:
@@ -70,7 +78,20 @@ def summarise_trial(person: Person, trial_id: int) -> TrialSummary:
     return found[0]
 
 
-def _summarise(trial: Trial, n_panels: int, n_graded: int) -> TrialSummary:
+def _blocked_trials(trials: Sequence[Trial], shop_id: int) -> set[int]:
+    """Numbers of the trials with a build-up that would not hold and is no declared experiment. Two queries."""
+    woods = woods_of(shop_id)
+    rows = [row for trial in trials for row in trial.build_ups.all()]
+    recipes = to_recipes(rows, shop_id)
+    settings = {trial.pk: setting_of(trial, woods) for trial in trials}
+    return {
+        row.trial_id
+        for row in rows
+        if row.pk in recipes and is_undeclared_block(recipes[row.pk], settings[row.trial_id])
+    }
+
+
+def _summarise(trial: Trial, n_panels: int, n_graded: int, *, is_blocked: bool) -> TrialSummary:
     protocol = PROTOCOLS[trial.protocol]
     n_judges = len(trial.judges.all())
     n_expected = n_panels * len(protocol.exposures) * len(protocol.looks) * n_judges
@@ -87,7 +108,7 @@ def _summarise(trial: Trial, n_panels: int, n_graded: int) -> TrialSummary:
         stages={
             "question": "done" if asked else "attention",
             "candidates": "empty" if n_build_ups == 0 else "done",
-            "build_ups": "empty" if n_build_ups == 0 else "done",
+            "build_ups": "empty" if n_build_ups == 0 else "attention" if is_blocked else "done",
             "design": "done" if n_panels else "empty",
             "read": read,
             "evidence": shown,
