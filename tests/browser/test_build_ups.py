@@ -159,6 +159,18 @@ def test_a_frozen_build_up_gets_a_new_version(
     assert [v.recipe["layers"][0]["coats"] for v in versions] == [4, 2]
 
 
+def test_a_copy_becomes_a_variant(sign_in: SignIn, shelf: None, trial: Trial, live_server: Any) -> None:
+    page = sign_in("nell")
+    open_build_ups(page, live_server, trial)
+    page.get_by_role("button", name="Copy", exact=True).click()
+    expect(page.locator("#recipe-name")).to_have_value("Marrowby Tung copy")
+    page.fill("#layer-0-coats", "2")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("status").filter(has_text="Marrowby Tung copy is saved.")).to_be_visible()
+    coats = [recipe_of(trial, name)["layers"][0]["coats"] for name in ("Marrowby Tung", "Marrowby Tung copy")]
+    assert coats == [4, 2]
+
+
 def test_metric_and_us_show_the_same_thing(
     sign_in: SignIn, shelf: None, trial: Trial, live_server: Any
 ) -> None:

@@ -47,6 +47,13 @@ def tung_of(trial: Trial) -> TrialBuildUp:
     return trial.build_ups.select_related("version__build_up").get(name__startswith="Marrowby")
 
 
+def recipe_layers(trial: Trial, name: str) -> list[dict[str, Any]]:
+    version = trial.build_ups.select_related("version").get(name=name).version
+    assert version is not None
+    layers: list[dict[str, Any]] = version.recipe["layers"]
+    return layers
+
+
 @pytest.fixture
 def hardoil(owner: Person) -> int:
     return add_item(owner, PRODUCTS, HARDOIL).pk
@@ -138,6 +145,18 @@ def test_a_version_that_another_trial_uses_gets_a_successor(owner: Person, draft
     assert added.version_id == row.version_id
 
 
+def test_a_copy_is_a_build_up_of_its_own(owner: Person, draft: Trial) -> None:
+    row = tung_of(draft)
+    copy = actions.add_build_up(owner, draft.pk, version=row.version_id, name="Marrowby Tung copy")
+    assert copy.version_id != row.version_id
+    assert copy.version is not None
+    assert row.version is not None
+    assert copy.version.recipe == row.version.recipe
+    actions.change_build_up(owner, draft.pk, copy.pk, name=copy.name, recipe=plain("pure-drying-oil", "wax"))
+    assert len(recipe_layers(draft, "Marrowby Tung")) == 1
+    assert len(recipe_layers(draft, "Marrowby Tung copy")) == 2
+
+
 def test_grading_freezes_what_is_compared(
     client_of: Client, owner: Person, draft: Trial, judge: Person, hardoil: int
 ) -> None:
@@ -216,10 +235,11 @@ def test_the_rail_asks_for_attention_while_something_would_not_hold(owner: Perso
     row = tung_of(draft)
     assert row.version is not None
     # As a change of use or wood may leave it: no action would save it so.
-    BuildUpVersion.objects.filter(pk=row.version_id).update(recipe={**row.version.recipe, **OVER_WAX})
+    stored = BuildUpVersion.objects.filter(pk=row.version.pk)
+    stored.update(recipe={**row.version.recipe, **OVER_WAX})
     assert state() == "attention"
     declared = {**row.version.recipe, **OVER_WAX, "experiment_reason": "To see"}
-    BuildUpVersion.objects.filter(pk=row.version_id).update(recipe=declared)
+    stored.update(recipe=declared)
     assert state() == "done"
 
 

@@ -42,7 +42,9 @@ function focus(isIn: boolean): void {
 watch([model, unitSystem, sign], () => {
   const typed = readNumber(text.value)
   const isSame = typed === null ? model.value == null : typed !== undefined && shown() === String(typed)
-  if (!isSame && !isFaulty.value) text.value = shown()
+  // A box that is cleared to type something else stays clear until it is left.
+  const isCleared = typed === null && isFocused.value
+  if (!isSame && !isFaulty.value && !isCleared) text.value = shown()
 })
 </script>
 

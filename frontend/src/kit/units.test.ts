@@ -99,6 +99,16 @@ describe('a box for a quantity', () => {
     await one.find('input').trigger('blur')
     expect(one.emitted('update:modelValue')).toBeUndefined()
   })
+  it('stays clear while another number is typed, and is filled again when it is left', async () => {
+    const one = box(5)
+    await one.find('input').trigger('focus')
+    await one.find('input').setValue('')
+    // The form that holds it takes blank for 0.
+    await one.setProps({ modelValue: 0 })
+    expect(one.find('input').element.value).toBe('')
+    await one.find('input').trigger('blur')
+    expect(one.find('input').element.value).toBe('0')
+  })
   it('does not rewrite a number that is half typed', async () => {
     const one = box(5)
     await one.find('input').trigger('focus')

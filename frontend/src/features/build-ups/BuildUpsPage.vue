@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, body, type Schemas } from '@/api/client'
+import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
 import { quantityOf } from '@/kit/units'
-import type { BuildUpDetail, BuildUps } from './model'
+import { freeName, type BuildUpDetail, type BuildUps } from './model'
 import RecipeEditor from './RecipeEditor.vue'
 import SchoolsBar from './SchoolsBar.vue'
 import ShoppingList from './ShoppingList.vue'
@@ -24,6 +24,7 @@ const { data, trouble, load } = useLoaded(() =>
 const view = shallowRef<BuildUps | null>(null)
 watch(data, (found) => (view.value = found))
 const said = ref('')
+const copyTrouble = ref('')
 
 const candidates = computed(() => view.value?.build_ups.filter((row) => !row.is_control) ?? [])
 const chosen = computed(
@@ -39,6 +40,27 @@ async function take(now: BuildUps, words: string): Promise<void> {
   said.value = words
   // The rail and the other stages show names and layers too.
   await open.load(trialId.value)
+}
+/** A variant to begin from: the same recipe under a name that is free in this trial. */
+async function copy(row: BuildUpDetail): Promise<void> {
+  const taken = new Set(candidates.value.map((one) => one.name))
+  const name = freeName(row.name, taken)
+  const path = { trial_id: trialId.value }
+  said.value = copyTrouble.value = ''
+  try {
+    open.summary = await body(
+      api.POST('/api/trials/{trial_id}/build-ups', {
+        params: { path },
+        body: { version: row.version_id, name },
+      }),
+    )
+    await load()
+    const made = candidates.value.find((one) => one.name === name)
+    if (made) await choose(made)
+    said.value = `${name} is a build-up of its own: change what is to differ.`
+  } catch (error) {
+    copyTrouble.value = wordsOf(error)
+  }
 }
 function flagOf(row: BuildUpDetail): { words: string; kind: string } | null {
   if (row.assessment?.is_blocked)
@@ -77,6 +99,7 @@ function families(): readonly Schemas['Family'][] {
     <template v-else-if="view">
       <SchoolsBar :trial-id="trialId" :view="view" @changed="load" />
       <p v-if="said" role="status">{{ said }}</p>
+      <p v-if="copyTrouble" class="late" role="alert">{{ copyTrouble }}</p>
       <div class="desk">
         <nav class="list sheet" aria-label="Build-ups of the trial">
           <button
@@ -105,6 +128,7 @@ function families(): readonly Schemas['Family'][] {
           :species="species"
           :families="families()"
           @saved="take"
+          @copy="copy(chosen)"
         />
       </div>
       <ShoppingList :shopping="view.shopping" :n-panels="view.n_panels" />

@@ -91,7 +91,12 @@ function choose(chosen: { product: number | null; family: string }): void {
       >
       <label v-if="layer.wait_before_h !== null" class="wait">
         or after
-        <QuantityInput :id="`layer-${index}-wait`" v-model="layer.wait_before_h" quantity="hours" />
+        <QuantityInput
+          :id="`layer-${index}-wait`"
+          :model-value="layer.wait_before_h"
+          quantity="hours"
+          @update:model-value="layer.wait_before_h = $event ?? layer.wait_before_h"
+        />
       </label>
       <label class="choice"><input v-model="layer.sanded_before" type="checkbox" /> Sanded back before</label>
       <label class="choice"><input v-model="layer.to_wood" type="checkbox" /> Down to bare wood</label>

@@ -58,7 +58,9 @@ watch(
         <input
           id="end-grain"
           class="mono short"
-          inputmode="numeric"
+          type="number"
+          min="16"
+          max="5000"
           placeholder="as face"
           :value="wood.end_grain_grit ?? ''"
           @change="wood.end_grain_grit = Number(($event.target as HTMLInputElement).value) || null"

@@ -30,7 +30,7 @@ const props = defineProps<{
   species?: string
   families: readonly Schemas['Family'][]
 }>()
-const emit = defineEmits<{ saved: [view: BuildUps, said: string] }>()
+const emit = defineEmits<{ saved: [view: BuildUps, said: string]; copy: [] }>()
 
 const kept = useKeptDraft<RecipeDraft>()
 const { draft, isChanged } = kept
@@ -125,6 +125,7 @@ async function save(): Promise<void> {
       </div>
       <RouterLink class="press" :to="`/trials/${trialId}/build-ups/${buildUp.id}/sheet`">Sheet</RouterLink>
       <button v-if="isChanged" type="button" class="press" @click="kept.leave()">Leave as it was</button>
+      <button v-else-if="!isStarted" type="button" class="press" @click="emit('copy')">Copy</button>
       <button class="press press-main" :disabled="isBusy || !isChanged">
         {{ isStarted ? 'Save as a new version' : 'Save' }}
       </button>

@@ -8,6 +8,7 @@ import {
   draftOf,
   drawnOf,
   findingsAt,
+  freeName,
   handsOn,
   missingIn,
   moveLayer,
@@ -26,6 +27,7 @@ const TUNG: BuildUpDetail = {
   name: 'Marrowby Tung',
   is_control: false,
   version: 1,
+  version_id: 7,
   is_frozen: false,
   recipe: {
     preparation: { grits: [80, 120] },
@@ -79,7 +81,10 @@ describe('a recipe draft', () => {
     const draft = draftOf(TUNG)
     expect(missingIn(draft)).toBeNull()
     draft.layers.push(blankLayer())
-    expect(missingIn(draft)).toContain('Layer 2')
+    expect(missingIn(draft)).toContain('Layer 2: choose the product')
+    draft.layers[1]!.family = 'wax'
+    draft.layers[1]!.coats = '' as never
+    expect(missingIn(draft)).toBe('Layer 2: say how many coats.')
     draft.layers = []
     expect(missingIn(draft)).toContain('Add a layer')
     draft.name = ' '
@@ -91,6 +96,10 @@ describe('a recipe draft', () => {
     expect(layers.map((layer) => layer.family)).toEqual(['stain', 'wax'])
     moveLayer(layers, 1, 1)
     expect(layers.map((layer) => layer.family)).toEqual(['stain', 'wax'])
+  })
+  it('takes a name that is free for a copy', () => {
+    expect(freeName('Tung', new Set(['Tung']))).toBe('Tung copy')
+    expect(freeName('Tung', new Set(['Tung copy', 'Tung copy 2']))).toBe('Tung copy 3')
   })
   it('reads grits and tells time', () => {
     expect([readGrits('80-120-180'), readGrits('80, 120'), readGrits('')]).toEqual([

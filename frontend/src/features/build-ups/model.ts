@@ -132,8 +132,11 @@ export function drawnOf(draft: RecipeDraft, families: ReadonlyMap<string, Schema
 export function missingIn(draft: RecipeDraft): string | null {
   if (!draft.name.trim()) return 'Give the build-up a name.'
   if (!draft.layers.length) return 'Add a layer: a build-up has at least one.'
-  const index = draft.layers.findIndex((layer) => !layer.family)
-  return index < 0 ? null : `Layer ${index + 1}: choose the product, or at least its family.`
+  const unnamed = draft.layers.findIndex((layer) => !layer.family)
+  if (unnamed >= 0) return `Layer ${unnamed + 1}: choose the product, or at least its family.`
+  // A number box that is blank, or holds 1.5, gives a text or a fraction.
+  const uncounted = draft.layers.findIndex((layer) => !Number.isInteger(layer.coats))
+  return uncounted < 0 ? null : `Layer ${uncounted + 1}: say how many coats.`
 }
 
 /** Findings of one place, such as "layers.1". */
@@ -165,4 +168,12 @@ export function handsOn(minutes: number): string {
   if (whole < 60) return `${whole} min`
   const rest = whole % 60
   return `${Math.floor(whole / 60)} h${rest ? ` ${String(rest).padStart(2, '0')}` : ''}`
+}
+
+/** "Tung copy", "Tung copy 2", ...: the first that is free. */
+export function freeName(name: string, taken: ReadonlySet<string>): string {
+  const stem = `${name.slice(0, 105)} copy`
+  let n = 1
+  while (taken.has(n === 1 ? stem : `${stem} ${n}`)) n += 1
+  return n === 1 ? stem : `${stem} ${n}`
 }

@@ -59,7 +59,7 @@ def add_build_up(
     name : str
         Empty takes the product's, or that of the version's build-up.
     product, version : int or None
-        Shelf numbers; with a version the trial compares just that version.
+        Shelf numbers; with a version the trial compares just that version, or, under another name, a copy of it.
     family, coats : str and int
         Used when neither is given; ``coats`` also overrides a label's.
 
@@ -80,6 +80,9 @@ def add_build_up(
         name = _clean(name) or chosen.build_up.name
         products = products_named([chosen.recipe], actor.shop_id)
         _check_candidate(trial, name, to_recipe(chosen, products))
+        if name != chosen.build_up.name:
+            # Under another name it is the beginning of another build-up, with the products as they are now.
+            chosen = make_version(actor, name, recipe_from_dict(chosen.recipe, products))
     else:
         found = None if product is None else _find_product(actor, product)
         name = _clean(name) or ("" if found is None else found.name)

@@ -56,6 +56,7 @@ class BuildUpDetailSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(source="row.name")
     is_control = serializers.BooleanField(source="row.is_control")
     version = serializers.IntegerField(source="row.version.number", allow_null=True, default=None)
+    version_id = serializers.IntegerField(source="row.version_id", allow_null=True)
     is_frozen = serializers.BooleanField(source="row.version.is_frozen", default=False)
     recipe = RecipeSerializer(source="plain", allow_null=True)
     layers = DrawnLayerSerializer(many=True)
