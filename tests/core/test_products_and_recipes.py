@@ -14,14 +14,8 @@ from hypothesis import strategies as st
 from nublet.core.errors import BuildUpError, ShelfError
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.products import (
-    Container,
-    Label,
-    Part,
-    product_as_dict,
-    product_from_dict,
-    unnamed_product,
-)
+from nublet.core.materials.product_records import product_as_dict, product_from_dict
+from nublet.core.materials.products import Container, Label, Part, unnamed_product
 from nublet.core.materials.recipes import (
     Layer,
     Preparation,

@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 
 from nublet.core.errors import ShelfError
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.products import Container, Found, Label, Part, Product, check_product
+from nublet.core.materials.product_records import check_product
+from nublet.core.materials.products import Container, Found, Label, Part, Product
 from nublet.core.materials.species import SPECIES
 from nublet.core.protocols.agents import AGENTS
 from nublet.formats.products_file import PRODUCT_TABLE

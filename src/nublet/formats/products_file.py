@@ -8,7 +8,8 @@ from dataclasses import fields
 from typing import Any
 
 from nublet.core.errors import ShelfError
-from nublet.core.materials.products import Found, Label, Product, product_as_dict, product_from_dict
+from nublet.core.materials.product_records import product_as_dict, product_from_dict
+from nublet.core.materials.products import Found, Label, Product
 from nublet.formats.shelf_table import TableKind, figure, number_in, yes_or_no
 
 _PLAIN = ("name", "maker", "family", "parts", "sold_by", "containers", "disclosure", "ingredients", "food_contact", "voc_g_per_l", "solids_pct", "density_g_per_ml", "sheen", "tint", "obtained", "note")  # fmt: skip

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
-import { api, body, wordsOf, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { useKeptDraft } from '@/app/keptDraft'
-import ProductPicker, { productName, rememberProduct } from '@/features/shelf/ProductPicker.vue'
+import { productName, rememberProduct } from '@/features/shelf/ProductPicker.vue'
 import LayerSection from '@/kit/LayerSection.vue'
 import BuildUpFigures from './BuildUpFigures.vue'
 import FindingsList from './FindingsList.vue'
@@ -11,17 +11,16 @@ import {
   blankLayer,
   draftOf,
   drawnOf,
-  FINAL_WORDS,
   findingsAt,
-  missingIn,
   moveLayer,
-  recipeOf,
   type BuildUpDetail,
   type BuildUps,
   type RecipeDraft,
 } from './model'
 import PreparationRow from './PreparationRow.vue'
+import StackBar from './StackBar.vue'
 import { useDraftCheck } from './useDraftCheck'
+import { useRecipeSave } from './useRecipeSave'
 
 const props = defineProps<{
   trialId: number
@@ -39,26 +38,16 @@ const assessment = computed(() => checked.assessment.value ?? props.buildUp.asse
 const findings = computed(() => assessment.value?.findings ?? [])
 const byId = computed(() => new Map(props.families.map((family) => [family.id, family])))
 const pointed = ref(-1)
-const trouble = ref('')
-const isBusy = ref(false)
-const addButton = ref<HTMLButtonElement | null>(null)
+const bar = ref<InstanceType<typeof StackBar> | null>(null)
 
-watch(
-  () => props.buildUp,
-  (buildUp) => {
-    const { recipe, layers } = buildUp
-    recipe?.layers.forEach((layer, index) => {
-      const drawn = layers[index]
-      if (layer.product != null && drawn) rememberProduct(layer.product, drawn.name, drawn.family)
-    })
-    const wax = layers[recipe?.layers.length ?? 0]
-    if (recipe?.final_product != null && wax) rememberProduct(recipe.final_product, wax.name, wax.family)
-    trouble.value = ''
-    checked.assessment.value = null
-    kept.show(`trial.${props.trialId}.build-up.${buildUp.id}`, draftOf(buildUp))
-  },
-  { immediate: true },
-)
+/** Products that the recipe names can then be named without asking the shelf. */
+function rememberProducts({ recipe, layers }: BuildUpDetail): void {
+  const named = [...(recipe?.layers ?? []).map((layer) => layer.product), recipe?.final_product]
+  named.forEach((id, index) => {
+    const drawn = layers[index]
+    if (id != null && drawn) rememberProduct(id, drawn.name, drawn.family)
+  })
+}
 
 /** The drawing in words, from the wood up. */
 const sectionWords = computed(() => {
@@ -82,38 +71,26 @@ async function add(): Promise<void> {
 async function remove(index: number): Promise<void> {
   draft.value?.layers.splice(index, 1)
   await nextTick()
-  addButton.value?.focus()
+  bar.value?.focusAdd()
 }
 
-async function save(): Promise<void> {
-  const now = draft.value
-  if (!now) return
-  trouble.value = missingIn(now) ?? ''
-  if (trouble.value) return
-  isBusy.value = true
-  try {
-    const path = { trial_id: props.trialId, build_up_id: props.buildUp.id }
-    const changed = await body(
-      api.PUT('/api/trials/{trial_id}/build-ups/{build_up_id}', {
-        params: { path },
-        body: { name: now.name, recipe: recipeOf(now) },
-      }),
-    )
-    const made = changed.made_for_shelf
-    kept.sent(made === null ? now : draftOf(props.buildUp))
-    emit(
-      'saved',
-      changed.view,
-      made === null
-        ? `${now.name} is saved.`
-        : `Version ${made} of ${now.name} is on the shelf for later trials. This trial keeps version ${props.buildUp.version}.`,
-    )
-  } catch (error) {
-    trouble.value = wordsOf(error)
-  } finally {
-    isBusy.value = false
-  }
-}
+const { trouble, isBusy, save } = useRecipeSave({
+  trialId: () => props.trialId,
+  buildUp: () => props.buildUp,
+  kept,
+  saved: (view, said) => emit('saved', view, said),
+})
+
+watch(
+  () => props.buildUp,
+  (buildUp) => {
+    rememberProducts(buildUp)
+    trouble.value = ''
+    checked.assessment.value = null
+    kept.show(`trial.${props.trialId}.build-up.${buildUp.id}`, draftOf(buildUp))
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -159,27 +136,7 @@ async function save(): Promise<void> {
     </div>
 
     <div class="stack" @pointerleave="pointed = -1">
-      <div class="bar">
-        <button ref="addButton" type="button" class="press" @click="add">Add a layer on top</button>
-        <label for="final">Last of all</label>
-        <el-select id="final" v-model="draft.final" class="final">
-          <el-option v-for="(words, id) in FINAL_WORDS" :key="id" :value="id" :label="words" />
-        </el-select>
-        <ProductPicker
-          v-if="draft.final === 'waxed'"
-          id="final-product"
-          class="wax"
-          label="The wax"
-          only="wax"
-          placeholder="A wax of your shelf"
-          :product="draft.final_product"
-          @choose="draft.final_product = $event.product"
-        />
-        <label class="choice"
-          ><input v-model="draft.faces" type="checkbox" true-value="both" false-value="one" /> Both faces
-          coated</label
-        >
-      </div>
+      <StackBar ref="bar" v-model="draft" @add="add" />
       <FindingsList class="inset" :findings="findingsAt(findings, 'final')" />
       <LayerRow
         v-for="{ layer, index } in stack"
@@ -206,16 +163,11 @@ async function save(): Promise<void> {
   gap: 12px;
   padding: 16px;
 }
-.head,
-.bar {
+.head {
   display: flex;
   flex-wrap: wrap;
   align-items: flex-end;
   gap: 10px;
-}
-.bar {
-  align-items: center;
-  padding: 10px 12px;
 }
 .grow {
   flex: 1 1 220px;
@@ -246,12 +198,6 @@ async function save(): Promise<void> {
 }
 .inset:not(:empty) {
   padding: 8px 12px;
-}
-.final {
-  width: 140px;
-}
-.wax {
-  width: 220px;
 }
 @media (max-width: 900px) {
   .top {

@@ -307,7 +307,6 @@ def _soft_top(recipe: Recipe, setting: Setting) -> Iterable[Place]:
     return _top("wax", "shellac")(recipe, setting)
 
 
-PENETRATING_ONLY = _set("stain", "conditioner")
 RULES: tuple[Rule, ...] = (
     Rule(id="grit-skipped", severity="warn", find=_skipped_grits, reason="The step from {what} is too wide: the coarse scratches stay and show under finish.", remedy="Put a grit between; each at most 1.6 times the last."),
     Rule(id="grit-backward", severity="warn", find=_backward_grits, reason="The sequence goes back: {what}.", remedy="Sort the grits from coarse to fine."),

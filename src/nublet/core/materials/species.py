@@ -15,8 +15,6 @@ PORE_WORDS: dict[PoreStructure, str] = {
     "diffuse-porous": "Diffuse-porous",
     "softwood": "Softwood",
 }
-# End grain drinks about twice what the face does; it is usually a small part of a panel's area.
-END_GRAIN_FACTOR = 2.0
 
 
 @dataclass(frozen=True, kw_only=True)

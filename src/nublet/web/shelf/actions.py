@@ -15,7 +15,8 @@ from django.utils.text import slugify
 
 from nublet.core.errors import ShelfError
 from nublet.core.materials.batches import use_by
-from nublet.core.materials.products import Product, product_as_dict
+from nublet.core.materials.product_records import product_as_dict
+from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_as_dict
 from nublet.formats.shelf_table import RowFault
 from nublet.web.people.actions import record

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Any, Generic, TypeVar
 
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.products import Product, product_as_dict, product_from_dict
+from nublet.core.materials.product_records import product_as_dict, product_from_dict
+from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_from_dict
 from nublet.core.materials.species import SPECIES, Species, species_as_dict, species_from_dict
 from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict

@@ -1,0 +1,230 @@
+"""Products as plain mappings: writing, reading, and the one place that decides what a product may be."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, fields, replace
+from typing import Any, get_args
+
+from nublet.core.errors import ShelfError
+from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.products import (
+    DISCLOSURE_WORDS,
+    FOOD_CONTACT_WORDS,
+    OBTAINED_WORDS,
+    Container,
+    Found,
+    Label,
+    MeasuredBy,
+    Part,
+    Product,
+    Sheen,
+)
+from nublet.core.plain import read_fields, read_number, words_of
+
+# Field, lowest, highest: what a figure may be. Wide enough for every finish, narrow enough for a slip of the decimal point.
+_RANGES: tuple[tuple[str, float, float, str], ...] = (
+    ("voc_g_per_l", 0, 1500, "g/L"),
+    ("solids_pct", 0, 100, "%"),
+    ("density_g_per_ml", 0.3, 3, "g/mL"),
+    ("label.pot_life_min", 0.1, 100_000, "min"),
+    ("label.finest_grit", 20, 5000, "grit"),
+    ("label.spread_first_m2_per_l", 0.1, 500, "m²/L"),
+    ("label.spread_later_m2_per_l", 0.1, 500, "m²/L"),
+    ("label.wipe_off_from_min", 0, 3000, "min"),
+    ("label.wipe_off_to_min", 0, 3000, "min"),
+    ("label.recoat_from_h", 0, 2000, "h"),
+    ("label.recoat_to_h", 0, 5000, "h"),
+    ("label.coats", 1, 20, "coats"),
+    ("label.touch_dry_h", 0, 1000, "h"),
+    ("label.light_use_d", 0, 200, "days"),
+    ("label.cure_d", 0, 400, "days"),
+    ("label.cure_without_hardener_d", 0, 400, "days"),
+    ("label.temperature_from_c", -20, 60, "°C"),
+    ("label.temperature_to_c", -20, 80, "°C"),
+    ("label.humidity_to_pct", 0, 100, "%"),
+    ("label.thin_up_to_pct", 0, 100, "%"),
+    ("label.keeps_opened_d", 0, 4000, "days"),
+    ("found.touch_dry_h", 0, 1000, "h"),
+    ("found.cure_d", 0, 400, "days"),
+    ("found.spread_m2_per_l", 0.1, 500, "m²/L"),
+)
+_WINDOWS = (
+    ("label.wipe_off_from_min", "label.wipe_off_to_min"),
+    ("label.recoat_from_h", "label.recoat_to_h"),
+    ("label.temperature_from_c", "label.temperature_to_c"),
+)
+_CHOICES = (
+    ("disclosure", DISCLOSURE_WORDS),
+    ("food_contact", FOOD_CONTACT_WORDS),
+    ("obtained", OBTAINED_WORDS),
+    ("sheen", dict.fromkeys(get_args(Sheen), "")),
+    ("sold_by", dict.fromkeys(get_args(MeasuredBy), "")),
+    ("label.mix_by", dict.fromkeys(get_args(MeasuredBy), "")),
+)
+MAX_PARTS = 4
+_LONGEST = {"name": 120, "maker": 120, "tint": 60, "label.abrade_between": 200}
+_LONG_TEXT = 4000
+
+
+def check_product(product: Product) -> None:
+    """Refuse a product that cannot be as it is described.
+
+    Raises
+    ------
+    ShelfError
+        Says which field, what it holds, and what would do.
+    """
+    if not product.name.strip():
+        raise ShelfError("Give the product a name.", field="name")
+    if product.family not in FAMILIES:
+        raise ShelfError(
+            f"{product.family!r} is not a finish family. Choose one of: {', '.join(sorted(FAMILIES))}.",
+            field="family",
+        )
+    for path, low, high, unit in _RANGES:
+        value = _at(product, path)
+        # Written so that not-a-number fails too.
+        if value is not None and not low <= value <= high:
+            raise ShelfError(
+                f"{words_of(path)} is {value:g} {unit}; it can be {low:g} to {high:g} {unit}.", field=path
+            )
+    for first, last in _WINDOWS:
+        low_end, high_end = _at(product, first), _at(product, last)
+        if low_end is not None and high_end is not None and low_end > high_end:
+            raise ShelfError(
+                f"{words_of(last)} is {high_end:g}, less than {words_of(first)}, {low_end:g}. Turn them round.",
+                field=last,
+            )
+    for path, words in _CHOICES:
+        if _at(product, path) not in words:
+            raise ShelfError(
+                f"{words_of(path)}: {_at(product, path)!r} is not a choice. Choose one of: "
+                f"{', '.join(word for word in words if word)}.",
+                field=path,
+            )
+    _check_texts(product)
+    _check_parts(product)
+
+
+def _check_texts(product: Product) -> None:
+    for owner, prefix in ((product, ""), (product.label, "label."), (product.found, "found.")):
+        for item in fields(owner):
+            value = getattr(owner, item.name)
+            longest = _LONGEST.get(prefix + item.name, _LONG_TEXT)
+            if isinstance(value, str) and len(value) > longest:
+                raise ShelfError(
+                    f"{words_of(prefix + item.name)} has {len(value)} characters; {longest} fit. Shorten it.",
+                    field=prefix + item.name,
+                )
+
+
+def _check_parts(product: Product) -> None:
+    if not 1 <= len(product.parts) <= MAX_PARTS:
+        raise ShelfError(
+            f"A product has 1 to {MAX_PARTS} parts; this has {len(product.parts)}.", field="parts"
+        )
+    names = [part.name.strip().casefold() for part in product.parts]
+    for index, part in enumerate(product.parts):
+        if not names[index]:
+            raise ShelfError(
+                "Give each part a name, such as 'Base' and 'Hardener'.", field=f"parts.{index}.name"
+            )
+        if len(part.name) > 60:
+            raise ShelfError(
+                "A part's name has at most 60 characters. Shorten it.", field=f"parts.{index}.name"
+            )
+        if names.index(names[index]) != index:
+            raise ShelfError(f"Two parts are called {part.name!r}. Rename one.", field=f"parts.{index}.name")
+        if not 0 < part.share <= 1000:
+            raise ShelfError(
+                f"{part.name}: a share of {part.share:g} cannot be mixed. Give more than 0, up to 1000.",
+                field=f"parts.{index}.share",
+            )
+    for index, container in enumerate(product.containers):
+        where = f"containers.{index}"
+        if len(container.amounts) != len(product.parts):
+            raise ShelfError(
+                f"Container {index + 1} gives {len(container.amounts)} amounts; the product has {len(product.parts)} "
+                "parts. Give one for each, 0 for what it does not hold.",
+                field=where,
+            )
+        if not all(0 <= amount <= 1_000_000 for amount in container.amounts) or not any(container.amounts):
+            raise ShelfError(
+                f"Container {index + 1} must hold something: more than 0, up to 1,000,000 mL or g.",
+                field=f"{where}.amounts",
+            )
+        if not 0 <= container.price <= 1_000_000:
+            raise ShelfError(
+                f"Container {index + 1} has a price of {container.price:g}. Give 0 to 1,000,000.",
+                field=f"{where}.price",
+            )
+
+
+def product_as_dict(product: Product) -> dict[str, Any]:
+    """The product as plain lists, mappings and numbers, without its shelf number."""
+    plain = asdict(product)
+    del plain["id"]
+    plain["parts"] = [dict(part) for part in plain["parts"]]
+    plain["containers"] = [
+        {"amounts": list(box["amounts"]), "price": box["price"]} for box in plain["containers"]
+    ]
+    return plain
+
+
+def product_from_dict(plain: Mapping[str, Any], *, product_id: int | None = None) -> Product:
+    """Read a product and check it. Fields that are missing keep their defaults.
+
+    Raises
+    ------
+    ShelfError
+        If a field is unknown, of the wrong kind, or out of range.
+    """
+    nested = {"id", "parts", "containers", "label", "found"}
+    product = Product(
+        **read_fields(Product, {"name": "", "family": "", **plain}, skip=nested),
+        id=product_id,
+        label=Label(**read_fields(Label, _mapping(plain, "label"), prefix="label.")),
+        found=Found(**read_fields(Found, _mapping(plain, "found"), prefix="found.")),
+        parts=tuple(
+            Part(**read_fields(Part, _entry(part, f"parts.{index}"), prefix=f"parts.{index}."))
+            for index, part in enumerate(_list(plain, "parts"))
+        )
+        or (Part(name="Finish"),),
+        containers=tuple(_container(box, index) for index, box in enumerate(_list(plain, "containers"))),
+    )
+    product = replace(product, name=" ".join(product.name.split()), maker=" ".join(product.maker.split()))
+    check_product(product)
+    return product
+
+
+def _container(box: object, index: int) -> Container:
+    entry = _entry(box, f"containers.{index}")
+    amounts = [
+        read_number(amount, f"containers.{index}.amounts")
+        for amount in _list(entry, "amounts", f"containers.{index}.")
+    ]
+    price = read_number(entry.get("price", 0), f"containers.{index}.price")
+    return Container(amounts=tuple(amounts), price=price)
+
+
+def _mapping(plain: Mapping[str, Any], name: str) -> Mapping[str, Any]:
+    return _entry(plain.get(name) or {}, name)
+
+
+def _entry(value: object, path: str) -> Mapping[str, Any]:
+    if not isinstance(value, Mapping):
+        raise ShelfError(f"{words_of(path)} is {value!r}; it is an object with named fields.", field=path)
+    return value
+
+
+def _list(plain: Mapping[str, Any], name: str, prefix: str = "") -> list[Any]:
+    value = plain.get(name) or []
+    if not isinstance(value, list | tuple):
+        raise ShelfError(f"{words_of(prefix + name)} is {value!r}; it is a list.", field=prefix + name)
+    return list(value)
+
+
+def _at(product: Product, path: str) -> Any:
+    owner, _, name = path.rpartition(".")
+    return getattr(getattr(product, owner) if owner else product, name)
