@@ -94,12 +94,12 @@ def test_a_file_is_looked_over_before_anything_is_kept(
     page = sign_in("nell")
     page.goto(f"{live_server.url}/shelf/products")
     page.set_input_files("input[type=file]", file)
-    expect(page.locator(".import")).to_contain_text("1 rows are good, 2 are not. Nothing is kept yet.")
+    expect(page.locator(".import")).to_contain_text("1 row is good, 2 are not. Nothing is kept yet.")
     faults = page.locator(".faults tr")
     expect(faults.nth(0)).to_contain_text("Line 3, family")
     expect(faults.nth(1)).to_contain_text("'soon' is not a number")
     assert ShelfProduct.objects.count() == 1
-    page.get_by_role("button", name="Keep the 1 good rows").click()
+    page.get_by_role("button", name="Keep the 1 good row").click()
     expect(page.locator(".import")).to_contain_text("1 product put on the shelf. 2 rows were left out.")
     expect(page.locator(".product")).to_have_count(2)
     with page.expect_download() as download:

@@ -62,23 +62,25 @@ function edited(batch: Schemas['Batch']): typeof draft.value {
             <strong v-else-if="batch.is_past" class="late">{{ batch.use_by }}, past</strong>
             <span v-else>{{ batch.use_by ?? 'not known' }}</span>
           </td>
-          <td class="row">
-            <button
-              type="button"
-              class="press"
-              :aria-label="`Change batch ${batch.number}`"
-              @click="draft = edited(batch)"
-            >
-              Change
-            </button>
-            <button
-              type="button"
-              class="press"
-              :aria-label="`${batch.is_used_up ? 'Put back' : 'Used up'}: batch ${batch.number}`"
-              @click="keep(edited(batch), !batch.is_used_up)"
-            >
-              {{ batch.is_used_up ? 'Put back' : 'Used up' }}
-            </button>
+          <td>
+            <span class="row">
+              <button
+                type="button"
+                class="press"
+                :aria-label="`Change batch ${batch.number}`"
+                @click="draft = edited(batch)"
+              >
+                Change
+              </button>
+              <button
+                type="button"
+                class="press"
+                :aria-label="`${batch.is_used_up ? 'Put back' : 'Used up'}: batch ${batch.number}`"
+                @click="keep(edited(batch), !batch.is_used_up)"
+              >
+                {{ batch.is_used_up ? 'Put back' : 'Used up' }}
+              </button>
+            </span>
           </td>
         </tr>
       </tbody>

@@ -40,6 +40,11 @@ async function send(keep: Keep): Promise<void> {
   }
 }
 
+/** "1 row is", "4980 rows are". */
+function rowsOf(n: number, one: string, more: string): string {
+  return n === 1 ? `1 row ${one}` : `${n} rows ${more}`
+}
+
 /** The same file may be chosen again once it is mended. */
 function pick(): void {
   if (picker.value) picker.value.value = ''
@@ -82,11 +87,16 @@ function close(): void {
     <template v-else-if="looked">
       <p v-if="written !== null" role="status">
         {{ written }} {{ written === 1 ? noun : `${noun}s` }} put on the shelf.
-        <template v-if="looked.faults.length">{{ looked.faults.length }} rows were left out.</template>
+        <template v-if="looked.faults.length"
+          >{{ rowsOf(looked.faults.length, 'was', 'were') }} left out.</template
+        >
       </p>
       <p v-else>
-        {{ looked.n_good }} rows are good<template v-if="looked.faults.length"
-          >, <strong class="caution">{{ looked.faults.length }} are not</strong></template
+        {{ rowsOf(looked.n_good, 'is', 'are') }} good<template v-if="looked.faults.length"
+          >,
+          <strong class="caution"
+            >{{ looked.faults.length }} {{ looked.faults.length === 1 ? 'is' : 'are' }} not</strong
+          ></template
         >. Nothing is kept yet.
       </p>
       <div
@@ -112,7 +122,7 @@ function close(): void {
           Put all {{ looked.n_good }} on the shelf
         </button>
         <button v-else-if="looked.n_good" class="press press-main" @click="send('good')">
-          Keep the {{ looked.n_good }} good rows
+          Keep the {{ looked.n_good }} good {{ looked.n_good === 1 ? 'row' : 'rows' }}
         </button>
       </template>
       <button class="press" @click="close">{{ written === null ? 'Keep nothing' : 'Close' }}</button>

@@ -44,14 +44,14 @@ describe('a file for the shelf', () => {
     const panel = open()
     await choose(panel)
     expect(asked[0]).toContain('keep=nothing')
-    expect(panel.text()).toContain('2 rows are good, 1 are not. Nothing is kept yet.')
+    expect(panel.text()).toContain('2 rows are good, 1 is not. Nothing is kept yet.')
     expect(panel.text()).toContain('Line 3, family')
     expect(panel.emitted('written')).toBeUndefined()
     const keep = panel.findAll('button').find((one) => one.text() === 'Keep the 2 good rows')!
     await keep.trigger('click')
     await flushPromises()
     expect(asked[1]).toContain('keep=good')
-    expect(panel.text()).toContain('2 products put on the shelf. 1 rows were left out.')
+    expect(panel.text()).toContain('2 products put on the shelf. 1 row was left out.')
     expect(panel.emitted('written')).toHaveLength(1)
   })
   it('without faults is kept whole or not at all', async () => {
