@@ -27,6 +27,7 @@ SCREENS = {
     "/shelf/products/{p}": "#batch-number",
     "/shelf/woods": ".thing",
     "/shelf/agents": ".thing",
+    "/shelf/families": ".family",
     "/calculators/mix": ".answer",
     "/calculators/cure": ".answer",
     "/trials/{id}/question": "#name",
