@@ -10,7 +10,7 @@ from nublet.core.design.layout import PanelSize
 from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.recipes import Recipe, simple_recipe
+from nublet.core.materials.recipes import simple_recipe
 from nublet.core.protocols.exposures import TABLE_BASICS
 from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
 from tests.core.finishes import HARDOIL, layer, recipe
@@ -29,7 +29,11 @@ SATIN = BuildUp(name="Skarn Waterborne Satin", recipe=simple_recipe("waterborne-
             "Two build-ups",
         ),
         ([TUNG, BuildUp(name=" ", recipe=simple_recipe("wax", 1))], "build_ups.1.name", "a name"),
-        ([TUNG, BuildUp(name="B", recipe=Recipe(layers=()))], "layers", "1 to 12 layers"),
+        (
+            [TUNG, BuildUp(name="Märrowby Tung", recipe=simple_recipe("wax", 1))],
+            "build_ups.1.name",
+            "Two build-ups",
+        ),
     ],
 )
 def test_unusable_build_ups(build_ups: list[BuildUp], field: str, says: str) -> None:

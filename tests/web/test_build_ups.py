@@ -243,6 +243,23 @@ def test_the_rail_asks_for_attention_while_something_would_not_hold(owner: Perso
     assert state() == "done"
 
 
+def test_a_product_that_was_corrected_never_hides_a_trial(
+    client_of: Client, owner: Person, draft: Trial
+) -> None:
+    wax = add_item(owner, PRODUCTS, {"name": "Bellwether Soft Wax", "family": "wax"})
+    row = tung_of(draft)
+    waxed = plain("pure-drying-oil", final="waxed", final_product=wax.pk)
+    actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=waxed)
+    change_item(owner, PRODUCTS, wax.pk, {"name": "Bellwether Soft Wax", "family": "hardwax-1k"})
+    client = client_of(owner)
+    for address in ("", f"/{draft.pk}", f"/{draft.pk}/build-ups", f"/{draft.pk}/build-ups/{row.pk}/sheet"):
+        assert client.get(f"/api/trials{address}").status_code == 200, address
+    # Other candidates can still be added; this one says what is wrong when it is saved again.
+    actions.add_build_up(owner, draft.pk, name="Varnish", family="oil-varnish", coats=2)
+    with pytest.raises(BuildUpError, match="Bellwether Soft Wax is no wax"):
+        actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=waxed)
+
+
 def test_what_a_recipe_was_stays_in_the_record(owner: Person, draft: Trial) -> None:
     row = tung_of(draft)
     assert row.version is not None

@@ -256,6 +256,14 @@ def test_a_large_file_with_bad_rows_keeps_nothing_until_told(client_of: Client, 
     assert "already on the shelf" in twice["faults"][1]["reason"]
 
 
+def test_names_that_are_one_to_the_database_are_one_to_an_import(owner: Person) -> None:
+    actions.add_item(owner, PRODUCTS, {"name": "Café Oil", "family": "wax"})
+    rows = "name,family\nCAFE  oil,wax\nRésine,wax\nResine,wax\n".encode()
+    found = actions.import_items(owner, PRODUCTS, rows, keep="good")
+    assert [(fault.line, fault.column) for fault in found.faults] == [(2, "name"), (4, "name")]
+    assert set(ShelfProduct.objects.values_list("name", flat=True)) == {"Café Oil", "Résine"}
+
+
 def test_an_import_that_breaks_half_way_leaves_nothing(
     owner: Person, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import unicodedata
 from collections.abc import Collection, Mapping
 from dataclasses import MISSING, fields
 from typing import Any
@@ -61,6 +62,18 @@ def read_number(value: object, path: str) -> float:
 def words_of(path: str) -> str:
     """A field's path as words: ``label.pot_life_min`` is "label pot life min"."""
     return path.replace(".", " ").replace("_", " ")
+
+
+def folded(name: str) -> str:
+    """A name without case, accents and superfluous space: two that fold alike are one name, as the database has it.
+
+    Examples
+    --------
+    >>> folded(" Café  NOIR") == folded("cafe noir")
+    True
+    """
+    plain = unicodedata.normalize("NFKD", " ".join(name.split()).casefold())
+    return "".join(sign for sign in plain if not unicodedata.combining(sign))
 
 
 def _read(value: Any, kind: str, path: str) -> Any:

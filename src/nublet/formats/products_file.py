@@ -10,6 +10,7 @@ from typing import Any
 from nublet.core.errors import ShelfError
 from nublet.core.materials.product_records import product_as_dict, product_from_dict
 from nublet.core.materials.products import Found, Label, Product
+from nublet.core.plain import folded
 from nublet.formats.shelf_table import TableKind, figure, number_in, yes_or_no
 
 _PLAIN = ("name", "maker", "family", "parts", "sold_by", "containers", "disclosure", "ingredients", "food_contact", "voc_g_per_l", "solids_pct", "density_g_per_ml", "sheen", "tint", "obtained", "note")  # fmt: skip
@@ -110,6 +111,6 @@ PRODUCT_TABLE: TableKind[Product] = TableKind(
     from_dict=product_from_dict,
     as_dict=product_as_dict,
     cells_of=_cells_of,
-    key=lambda product: (product.name.casefold(), product.maker.casefold()),
+    key=lambda product: (folded(product.name), folded(product.maker)),
     key_words=lambda product: f"{product.name!r} by {product.maker or 'no maker'}",
 )

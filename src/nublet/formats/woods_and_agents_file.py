@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from nublet.core.materials.species import Species, species_as_dict, species_from_dict
+from nublet.core.plain import folded
 from nublet.core.protocols.agents import Agent, agent_as_dict, agent_from_dict
 from nublet.formats.shelf_table import TableKind, figure, number_in, yes_or_no
 
@@ -52,7 +53,7 @@ SPECIES_TABLE: TableKind[Species] = TableKind(
     from_dict=species_from_dict,
     as_dict=species_as_dict,
     cells_of=species_as_dict,
-    key=lambda wood: wood.name.casefold(),
+    key=lambda wood: folded(wood.name),
     key_words=lambda wood: repr(wood.name),
 )
 AGENT_TABLE: TableKind[Agent] = TableKind(
@@ -63,6 +64,6 @@ AGENT_TABLE: TableKind[Agent] = TableKind(
     from_dict=agent_from_dict,
     as_dict=agent_as_dict,
     cells_of=_cells_of_agent,
-    key=lambda agent: agent.name.casefold(),
+    key=lambda agent: folded(agent.name),
     key_words=lambda agent: repr(agent.name),
 )

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import BuildUpError
-from nublet.core.materials.recipes import Recipe, check_recipe
+from nublet.core.materials.recipes import Recipe
+from nublet.core.plain import folded
 
 CONTROL_NAME = "Bare control"
 
@@ -39,8 +40,8 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
     Raises
     ------
     BuildUpError
-        If there are fewer than ``minimum`` candidates beside the control, two share a name, or nobody could carry
-        a recipe out.
+        If there are fewer than ``minimum`` candidates beside the control, or two share a name. A recipe is checked where it
+        is written, not here.
     """
     candidates = [build_up for build_up in build_ups if not build_up.is_control]
     if len(candidates) < minimum:
@@ -51,7 +52,7 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
         )
     seen: set[str] = set()
     for index, build_up in enumerate(build_ups):
-        key = " ".join(build_up.name.split()).casefold()
+        key = folded(build_up.name)
         if not key:
             raise BuildUpError("Give the build-up a name.", field=f"build_ups.{index}.name")
         if key in seen:
@@ -61,8 +62,6 @@ def check_build_ups(build_ups: Sequence[BuildUp], *, minimum: int = 2) -> None:
                 field=f"build_ups.{index}.name",
             )
         seen.add(key)
-        if build_up.recipe is not None:
-            check_recipe(build_up.recipe)
 
 
 def revealed_build_up(text: str, build_ups: Sequence[BuildUp]) -> str | None:

@@ -243,8 +243,13 @@ def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
     }
 
 
-def recipe_from_dict(plain: Mapping[str, Any], products: Mapping[int, Product]) -> Recipe:
+def recipe_from_dict(
+    plain: Mapping[str, Any], products: Mapping[int, Product], *, is_stored: bool = False
+) -> Recipe:
     """Read a recipe and check it. ``products`` are those that it may name, by shelf number.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: a product may since have been corrected so
+    that it could not be saved again, and must still be shown.
 
     Raises
     ------
@@ -266,7 +271,8 @@ def recipe_from_dict(plain: Mapping[str, Any], products: Mapping[int, Product]) 
         faces=plain.get("faces", "both"),
         experiment_reason=str(plain.get("experiment_reason", "")).strip(),
     )
-    check_recipe(recipe)
+    if not is_stored:
+        check_recipe(recipe)
     return recipe
 
 

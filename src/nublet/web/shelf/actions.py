@@ -18,6 +18,7 @@ from nublet.core.materials.batches import use_by
 from nublet.core.materials.product_records import product_as_dict
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_as_dict
+from nublet.core.plain import folded
 from nublet.formats.shelf_table import RowFault
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
@@ -250,11 +251,11 @@ def _must_keep_shelf(actor: Person) -> None:
 
 
 def _folded(kind: ShelfKind[Row, Any], row: Row) -> tuple[str, ...]:
-    return tuple(value.casefold() for value in kind.identity_of(row).values())
+    return tuple(folded(value) for value in kind.identity_of(row).values())
 
 
 def _ships(kind: ShelfKind[Any, Any], name: str) -> bool:
-    return name.casefold() in {thing.name.casefold() for thing in kind.shipped.values()}
+    return folded(name) in {folded(thing.name) for thing in kind.shipped.values()}
 
 
 def _give_key(row: ShelfItem, taken: set[str]) -> None:

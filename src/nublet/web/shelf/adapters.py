@@ -89,13 +89,13 @@ def to_recipe(version: BuildUpVersion, products: Mapping[int, Product]) -> Recip
             int(number): product_from_dict(plain, product_id=int(number))
             for number, plain in version.products.items()
         }
-    return recipe_from_dict(version.recipe, products)
+    return recipe_from_dict(version.recipe, products, is_stored=True)
 
 
 def outline_of(plain: Mapping[str, Any]) -> Recipe:
     """A stored recipe with each product known by its family alone: enough to draw it, and no query."""
     layers = [{**layer, "product": None} for layer in plain["layers"]]
-    return recipe_from_dict({**plain, "layers": layers, "final_product": None}, {})
+    return recipe_from_dict({**plain, "layers": layers, "final_product": None}, {}, is_stored=True)
 
 
 def _fill_product(row: ShelfProduct, product: Product) -> None:
