@@ -11,9 +11,15 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.cutting import Board
+from nublet.core.design.outlook import Outlook, look_ahead
+from nublet.core.design.power import Comparison, Spread
+from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.evidence.analysis import analyse
 from nublet.core.evidence.readings import Reading
-from nublet.core.evidence.studentized_range import studentized_range_sf
+from nublet.core.evidence.studentized_range import studentized_range_quantile, studentized_range_sf
+from tests.core.builders import exposure
 
 Q = np.linspace(0.5, 8, 66)
 
@@ -56,3 +62,48 @@ def test_the_large_analysis(benchmark: Any, large_table: list[Reading]) -> None:
     found = benchmark.pedantic(analyse, args=(large_table,), rounds=3)
     assert len(found.tests) == 10
     assert len(found.tests[0].pairs) == 66
+
+
+def table_design(n_build_ups: int, n_boards: int, n_exposures: int) -> DesignSpec:
+    """Three woods; a quarter of the exposures hot, bleach, vinegar and ammonia among the rest."""
+    special = ["bleach", "vinegar", "ammonia 10 %"]
+    agents = [*special, *(f"stain {i}" for i in range(n_exposures - len(special)))]
+    return DesignSpec(
+        build_ups=tuple(f"build-up {i}" for i in range(n_build_ups)),
+        boards=tuple(
+            Board(id=f"{wood} {i}", species=wood)
+            for wood in ("beech", "elm", "larch")
+            for i in range(n_boards)
+        ),
+        exposures=tuple(
+            exposure(agent, 100, "heat") if index >= 3 and index % 4 == 0 else exposure(agent)
+            for index, agent in enumerate(agents)
+        ),
+        size=PanelSize(length_mm=900, width_mm=250),
+        seed=3,
+    )
+
+
+@pytest.mark.benchmark(group="design and layout")
+def test_the_large_design(benchmark: Any) -> None:
+    """12 build-ups × 3 woods × 6 boards × 24 exposures."""
+    design = benchmark.pedantic(draw_design, args=(table_design(12, 6, 24),), rounds=3)
+    assert len(design.panels) == 216
+    assert len(design.panels[0].spots) == 24
+
+
+@pytest.mark.benchmark(group="design and layout")
+def test_a_small_design(benchmark: Any) -> None:
+    """4 build-ups × 3 woods × 4 boards × 6 exposures, to measure the large one against."""
+    assert len(benchmark.pedantic(draw_design, args=(table_design(4, 4, 6),), rounds=3).panels) == 48
+
+
+@pytest.mark.benchmark(group="outlook")
+def test_the_answer_to_a_slider(benchmark: Any) -> None:
+    """What one more or one fewer board would buy, with nothing remembered from an earlier answer."""
+
+    def ask() -> Outlook:
+        studentized_range_quantile.cache_clear()
+        return look_ahead([Comparison(n_build_ups=8, n_boards=4, block_size=8)] * 2, Spread())
+
+    assert benchmark.pedantic(ask, rounds=3).here.told_apart is not None

@@ -6,14 +6,25 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from nublet.core.design.cutting import Board
 from nublet.core.evidence.readings import PanelValue, Reading
 from nublet.core.protocols.exposures import Exposure, ExposureKind
 
 
-def exposure(name: str, wetted_mm: float = 40, kind: ExposureKind = "liquid") -> Exposure:
+def exposure(name: str, wetted_mm: float = 40, kind: ExposureKind = "liquid", *, agent: str = "") -> Exposure:
     return Exposure(
-        id=name, name=name, short_name=name, agent=name, kind=kind, wetted_mm=wetted_mm, duration_min=60
+        id=name,
+        name=name,
+        short_name=name,
+        agent=agent or name,
+        kind=kind,
+        wetted_mm=wetted_mm,
+        duration_min=60,
     )
+
+
+def unmeasured_boards(n: int, species: str = "beech") -> tuple[Board, ...]:
+    return tuple(Board(id=f"{species} {i}", species=species) for i in range(1, n + 1))
 
 
 def block_values(table: Mapping[str, Sequence[float | None]], species: str | None = None) -> list[PanelValue]:

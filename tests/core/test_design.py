@@ -1,86 +1,113 @@
-"""Complete blocks: properties over many made-up specs."""
+"""Lots, codes and orders of a drawn design."""
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nublet.core.design.blocks import Board, Design, allocate_panels, shuffle_read_order
-from nublet.core.design.codes import CODE_DIGITS, CODE_LETTERS, draw_codes
-from nublet.core.design.layout import PanelSize
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.codes import CODE_DIGITS, CODE_LETTERS, draw_codes, shuffle_read_order
+from nublet.core.design.trial_design import DesignSpec, draw_design, draw_one_panel
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import TABLE_BASICS
-from tests.core.builders import exposure
+from tests.core.builders import exposure, unmeasured_boards
 
 SIZE = PanelSize(length_mm=400, width_mm=150)
 
 
-def boards(n: int, species: str = "beech") -> list[Board]:
-    return [Board(id=f"{species} {i}", species=species) for i in range(1, n + 1)]
+def a_spec(n_systems: int = 5, n_boards: int = 3, seed: int = 1) -> DesignSpec:
+    return DesignSpec(
+        build_ups=tuple(f"system {i}" for i in range(n_systems)),
+        boards=unmeasured_boards(n_boards),
+        exposures=TABLE_BASICS.exposures,
+        size=SIZE,
+        seed=seed,
+    )
 
 
-def systems(n: int) -> list[str]:
-    return [f"system {i}" for i in range(n)]
-
-
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(n_systems=st.integers(2, 12), n_boards=st.integers(1, 8), seed=st.integers(0, 2**40))
 def test_every_board_carries_every_system_once(n_systems: int, n_boards: int, seed: int) -> None:
-    design = allocate_panels(
-        systems(n_systems), boards(n_boards), TABLE_BASICS.exposures, size=SIZE, seed=seed
-    )
+    spec = a_spec(n_systems, n_boards, seed)
+    design = draw_design(spec)
     assert Counter((p.board, p.build_up) for p in design.panels) == {
-        (board.id, system): 1 for board in boards(n_boards) for system in systems(n_systems)
+        (board.id, system): 1 for board in spec.boards for system in spec.build_ups
     }
-    for board in boards(n_boards):
-        of_board = [p for p in design.panels if p.board == board.id]
-        assert [p.position for p in of_board] == list(range(1, n_systems + 1))
-    codes = [p.code for p in design.panels]
-    assert len(set(codes)) == len(codes)
-    assert all(
-        {spot.exposure for spot in p.spots} == {e.id for e in TABLE_BASICS.exposures} for p in design.panels
-    )
+    for board in spec.boards:
+        of_board = [p.position for p in design.panels if p.board == board.id]
+        assert of_board == list(range(1, n_systems + 1))
 
 
 def test_same_seed_same_design_and_another_seed_another() -> None:
-    def make(seed: int) -> Design:
-        return allocate_panels(systems(7), boards(4), TABLE_BASICS.exposures, size=SIZE, seed=seed)
-
-    assert make(7) == make(7)
-    assert make(7).fingerprint != make(8).fingerprint
-    assert [p.build_up for p in make(7).panels] != [p.build_up for p in make(8).panels]
+    one, other = draw_design(a_spec(7, 4, seed=7)), draw_design(a_spec(7, 4, seed=8))
+    assert one == draw_design(a_spec(7, 4, seed=7))
+    assert one.fingerprint != other.fingerprint
+    assert [p.build_up for p in one.panels] != [p.build_up for p in other.panels]
 
 
 def test_a_changed_protocol_leaves_the_lots_alone() -> None:
-    full = allocate_panels(systems(5), boards(3), TABLE_BASICS.exposures, size=SIZE, seed=3)
-    short = allocate_panels(systems(5), boards(3), TABLE_BASICS.exposures[:2], size=SIZE, seed=3)
+    full = draw_design(a_spec())
+    short = draw_design(replace(a_spec(), exposures=TABLE_BASICS.exposures[:2], sections=("a", "b")))
     assert [(p.code, p.build_up) for p in full.panels] == [(p.code, p.build_up) for p in short.panels]
 
 
 def test_the_place_on_the_board_favours_no_system() -> None:
     """Over 600 seeds each system stands first about equally often (chi-squared, 4 df, 99.9 % point)."""
-    first = Counter(
-        allocate_panels(systems(5), boards(1), [exposure("water")], size=SIZE, seed=seed).panels[0].build_up
-        for seed in range(600)
-    )
-    expected = 600 / 5
-    assert sum((first[s] - expected) ** 2 / expected for s in systems(5)) < 18.5
+    spec = replace(a_spec(n_boards=1), exposures=(exposure("water"),))
+    first = Counter(draw_design(replace(spec, seed=seed)).panels[0].build_up for seed in range(600))
+    assert sum((first[s] - 120) ** 2 / 120 for s in spec.build_ups) < 18.5
 
 
 def test_codes_say_nothing_about_the_system() -> None:
     """The rank of a panel's code is uncorrelated with its system over 1,000 seeds."""
+    spec = replace(a_spec(4, 2), exposures=(exposure("water"),))
     total = np.zeros(4)
     for seed in range(1000):
-        design = allocate_panels(systems(4), boards(2), [exposure("water")], size=SIZE, seed=seed)
+        design = draw_design(replace(spec, seed=seed))
         rank = {code: i for i, code in enumerate(sorted(p.code for p in design.panels))}
+        assert len(rank) == 8
         for panel in design.panels:
-            total[systems(4).index(panel.build_up)] += rank[panel.code]
+            total[spec.build_ups.index(panel.build_up)] += rank[panel.code]
     # Mean rank is 3.5; its standard error over 2,000 panels is 2.29 / sqrt(2000) = 0.05.
     assert np.abs(total / 2000 - 3.5).max() < 0.2
+
+
+def test_sections_stand_in_every_order() -> None:
+    spec = replace(a_spec(6, 10), sections=("none", "waxed"), exposures=(exposure("water"),))
+    first = Counter(panel.sections[0].name for panel in draw_design(spec).panels)
+    assert 15 <= first["waxed"] <= 45
+
+
+def test_hot_blocks_stand_together_at_one_end() -> None:
+    for panel in draw_design(a_spec(10, 5)).panels:
+        along = sorted(panel.spots, key=lambda spot: spot.x_mm)
+        hot = [TABLE_BASICS.exposure(spot.exposure).kind == "heat" for spot in along]
+        assert sum(a != b for a, b in itertools.pairwise(hot)) == 1
+
+
+def test_what_burns_is_kept_from_the_hot_blocks_where_it_can_be() -> None:
+    roomy = replace(a_spec(8, 4), size=PanelSize(length_mm=500, width_mm=150))
+    assert draw_design(roomy).beside_heat == ()
+    tight = replace(
+        a_spec(4, 2),
+        exposures=(exposure("ethanol", agent="ethanol 48 %"), exposure("block", 100, "heat")),
+        size=PanelSize(length_mm=190, width_mm=130),
+    )
+    assert len(draw_design(tight).beside_heat) == 8
+
+
+def test_one_more_panel_carries_what_the_others_of_its_part_do() -> None:
+    spec = replace(a_spec(), panels_each=2, sections=("none", "waxed"), exposures=TABLE_BASICS.exposures[:4])
+    other = next(panel for panel in draw_design(spec).panels if panel.part == 2)
+    sections, spots = draw_one_panel(spec, 2, rng=np.random.default_rng(5))
+    assert {s.exposure for s in spots} == {s.exposure for s in other.spots}
+    assert {s.name for s in sections} == {"none", "waxed"}
 
 
 @given(n=st.integers(1, 400), seed=st.integers(0, 2**32))
@@ -106,19 +133,7 @@ def test_each_judge_has_an_order_of_their_own_that_does_not_change() -> None:
     assert all(other != mine for other in others)
 
 
-@pytest.mark.parametrize(
-    ("n_systems", "the_boards", "exposures", "field", "says"),
-    [
-        (3, [], TABLE_BASICS.exposures, "boards", "no boards"),
-        (1, boards(2), TABLE_BASICS.exposures, "build_ups", "at least two"),
-        (3, boards(2), [], "protocol", "no exposures"),
-        (3, boards(1) * 2, TABLE_BASICS.exposures, "boards", "listed twice"),
-        (400, boards(3), [exposure("water")], "boards", "1200 panels"),
-    ],
-)
-def test_impossible_designs_are_refused_with_the_reason(
-    n_systems: int, the_boards: list[Board], exposures: tuple[object, ...], field: str, says: str
-) -> None:
-    with pytest.raises(DesignError, match=says) as refused:
-        allocate_panels(systems(n_systems), the_boards, exposures, size=SIZE, seed=1)  # type: ignore[arg-type]
-    assert refused.value.field == field
+def test_more_panels_than_anyone_can_keep_are_refused() -> None:
+    with pytest.raises(DesignError, match="1200 panels") as refused:
+        draw_design(a_spec(400, 3))
+    assert refused.value.field == "boards"

@@ -5,8 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from nublet.core.design.blocks import Board, allocate_panels
-from nublet.core.design.layout import PanelSize
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.cutting import Board
+from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
 from nublet.core.materials.families import FAMILIES
@@ -69,12 +70,14 @@ def test_a_products_name_breaks_the_blind_too() -> None:
 
 
 def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
-    design = allocate_panels(
-        ["Bare control", "Marrowby Tung"],
-        [Board(id="b1", species="larch"), Board(id="b2", species="beech")],
-        TABLE_BASICS.exposures,
-        size=PanelSize(length_mm=400, width_mm=150),
-        seed=1,
+    design = draw_design(
+        DesignSpec(
+            build_ups=("Bare control", "Marrowby Tung"),
+            boards=(Board(id="b1", species="larch"), Board(id="b2", species="beech")),
+            exposures=TABLE_BASICS.exposures,
+            size=PanelSize(length_mm=400, width_mm=150),
+            seed=1,
+        )
     )
 
     def make() -> list[SimulatedGrade]:

@@ -19,15 +19,22 @@ examples:
   ./nublet demo --reset                  the same from scratch
   ./nublet start                         serve without demo data; makes the first owner
   ./nublet analyse readings.csv --json   evidence from a CSV, without server or database
+  ./nublet design spec.json --json       boards cut, lots drawn, spots placed, without server or database
   ./nublet test                          run every check
 """
+
+# Each is a module of this package.
+OFFLINE_COMMANDS = {
+    "analyse": "evidence from a CSV of readings",
+    "design": "a trial's design from a JSON specification",
+}
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one subcommand; return the exit code."""
     arguments = list(sys.argv[1:] if arguments is None else arguments)
-    if arguments[:1] == ["analyse"]:
-        return _guarded(lambda: _run_analyse(arguments[1:]))
+    if arguments[:1] and arguments[0] in OFFLINE_COMMANDS:
+        return _guarded(lambda: _run_offline(arguments[0], arguments[1:]))
     options = _parser().parse_args(arguments)
     # Both, because a shell that starts us in the background has Ctrl-C ignored.
     signal.signal(signal.SIGINT, _stop_like_ctrl_c)
@@ -64,17 +71,20 @@ def _parser() -> argparse.ArgumentParser:
     test.add_argument(
         "rest", nargs=argparse.REMAINDER, help="after --, arguments for pytest: ./nublet test -- -k letters"
     )
-    commands.add_parser("analyse", help="evidence from a CSV of readings (see ./nublet analyse --help)")
+    for name, says in OFFLINE_COMMANDS.items():
+        commands.add_parser(name, help=f"{says} (see ./nublet {name} --help)")
     return parser
 
 
-def _run_analyse(arguments: Sequence[str]) -> int:
+def _run_offline(command: str, arguments: Sequence[str]) -> int:
+    """Hand over to a command that needs neither server nor database, in the project's own environment."""
+    module = f"nublet.cli.{command}"
     python = environment.ready_python()
     env = environment.process_environment()
     if os.name == "posix":
         sys.stdout.flush()
-        os.execve(python, [str(python), "-m", "nublet.cli.analyse", *arguments], env)
-    return subprocess.run([str(python), "-m", "nublet.cli.analyse", *arguments], env=env).returncode
+        os.execve(python, [str(python), "-m", module, *arguments], env)
+    return subprocess.run([str(python), "-m", module, *arguments], env=env).returncode
 
 
 def _guarded(run: object) -> int:

@@ -1,177 +1,199 @@
-"""Complete blocks: every board carries every build-up, and the control, once.
+"""Which build-up goes on which panel of which board.
 
-Panels cut from one board share its wood, so the board is the block and the panel the experimental unit.
+The board is the block and the panel the experimental unit. A board carries every build-up once (complete blocks), or,
+when the boards of a species are too short for that, as many as it can in balanced incomplete blocks.
 """
 
 from __future__ import annotations
 
-import hashlib
-import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from nublet.core.design.codes import draw_codes
-from nublet.core.design.layout import PanelSize, Spot, check_panel_size, place_spots
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.cutting import Board, BoardCut, Saw, cut_board
+from nublet.core.design.incomplete import balanced_blocks, balancing_counts, efficiency, shuffle_blocks
 from nublet.core.errors import DesignError
-from nublet.core.protocols.exposures import Exposure
 
-MAX_PANELS = 1000
-DEFAULT_MARGIN_MM = 15.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Board:
-    """A plank, by its own id; panels cut from it share its wood."""
-
-    id: str
-    species: str
+Arrangement = Literal["auto", "complete", "incomplete"]
+ARRANGEMENTS: dict[Arrangement, str] = {
+    "auto": "Complete where the boards are long enough, balanced incomplete where they are not",
+    "complete": "Complete blocks: every board carries every build-up",
+    "incomplete": "Balanced incomplete blocks: every board carries some, and every two meet equally often",
+}
 
 
 @dataclass(frozen=True, kw_only=True)
-class Panel:
-    """One test piece: where it comes from, what it carries, and its spots.
+class SpeciesBlocks:
+    """How the boards of one species are used as blocks.
 
-    ``position`` counts the panels along their board from 1; ``code`` is all that a judge sees.
+    ``block_size`` build-ups stand on each board, ``replicates`` times each over the boards. ``efficiency`` is 1 for
+    complete blocks.
     """
 
-    code: str
-    board: str
     species: str
-    position: int
-    build_up: str
-    spots: tuple[Spot, ...]
+    n_build_ups: int
+    n_boards: int
+    block_size: int
+    cuts: tuple[BoardCut, ...]
+
+    @property
+    def is_complete(self) -> bool:
+        """Whether every board carries every build-up."""
+        return self.block_size == self.n_build_ups
+
+    @property
+    def replicates(self) -> int:
+        """Panels of each build-up on this species (or sets of panels, when each has several)."""
+        return self.n_boards * self.block_size // self.n_build_ups
+
+    @property
+    def efficiency(self) -> float:
+        """Efficiency factor against complete blocks with as many panels."""
+        return efficiency(self.n_build_ups, self.block_size)
 
 
-@dataclass(frozen=True, kw_only=True)
-class Design:
-    """A complete-blocks design. ``fingerprint`` is the SHA-256 of its canonical JSON."""
-
-    seed: int
-    size: PanelSize
-    margin_mm: float
-    panels: tuple[Panel, ...]
-    fingerprint: str
-
-
-def allocate_panels(
-    build_ups: Sequence[str],
+def plan_blocks(
+    n_build_ups: int,
     boards: Sequence[Board],
-    exposures: Sequence[Exposure],
-    *,
     size: PanelSize,
-    margin_mm: float = DEFAULT_MARGIN_MM,
-    seed: int,
-) -> Design:
-    """Design a trial in complete blocks.
+    saw: Saw,
+    *,
+    panels_each: int = 1,
+    arrangement: Arrangement = "auto",
+    block_size: int | None = None,
+) -> list[SpeciesBlocks]:
+    """Decide for each species what its boards carry.
 
     Parameters
     ----------
-    build_ups : sequence of str
-        Names or ids, control included, each once.
+    n_build_ups : int
+        The control included.
     boards : sequence of Board
-        The blocks.
-    exposures : sequence of Exposure
-        Each stands once on each panel.
-    size : PanelSize
-        Of every panel, mm.
-    margin_mm : float
-        Beyond each wetted ring, mm.
-    seed : int
-        Same seed and same input, same design.
+    size, saw : PanelSize, Saw
+    panels_each : int
+        Panels of each build-up on a board.
+    arrangement : str
+    block_size : int or None
+        Build-ups on each board for ``"incomplete"``; by default as many as the shortest board carries.
 
     Returns
     -------
-    Design
-        ``len(build_ups) * len(boards)`` panels, board by board in the order along the board.
+    list of SpeciesBlocks
+        In the order in which the species appear.
 
     Raises
     ------
     DesignError
-        No boards, fewer than two build-ups, a repeated name, no exposures, too many panels, or spots that
-        do not fit.
-
-    Notes
-    -----
-    Three independent streams of chance are drawn from the seed (lots, codes, places), so that a changed
-    protocol does not change which panel carries which build-up.
+        If a board is too short or narrow for what it must carry, or no balanced blocks exist for these numbers.
     """
-    _check_design(build_ups, boards, exposures)
-    check_panel_size(size)
-    lots, codes, places = (np.random.default_rng(child) for child in np.random.SeedSequence(seed).spawn(3))
-    drawn_codes = iter(draw_codes(len(build_ups) * len(boards), rng=codes))
-    panels = tuple(
-        Panel(
-            code=next(drawn_codes),
-            board=board.id,
-            species=board.species,
-            position=position,
-            build_up=build_ups[index],
-            spots=place_spots(size, exposures, margin_mm=margin_mm, rng=places),
+    planned = []
+    for species in dict.fromkeys(board.species for board in boards):
+        of_species = [board for board in boards if board.species == species]
+
+        def cut(n: int, of_species: Sequence[Board] = of_species) -> tuple[BoardCut, ...]:
+            return tuple(cut_board(board, n * panels_each, size, saw) for board in of_species)
+
+        whole = cut(n_build_ups)
+        fewest = min(board.capacity for board in whole) // panels_each
+        if arrangement == "complete" or (arrangement == "auto" and fewest >= n_build_ups):
+            k = n_build_ups
+        elif block_size is not None and arrangement == "incomplete":
+            k = _given_size(block_size, n_build_ups, species, len(of_species))
+        else:
+            k = _largest_size(whole, fewest, n_build_ups, species, arrangement)
+        cuts = cut(k)
+        if any(board.capacity < board.n_asked for board in cuts):
+            raise _too_short(cuts)
+        planned.append(
+            SpeciesBlocks(
+                species=species,
+                n_build_ups=n_build_ups,
+                n_boards=len(of_species),
+                block_size=k,
+                cuts=cuts,
+            )
         )
-        for board in boards
-        for position, index in enumerate(lots.permutation(len(build_ups)), start=1)
-    )
-    return Design(
-        seed=seed,
-        size=size,
-        margin_mm=margin_mm,
-        panels=panels,
-        fingerprint=_fingerprint(size, margin_mm, panels),
-    )
+    return planned
 
 
-def shuffle_read_order(codes: Sequence[str], *, seed: int, judge: int, look: str) -> list[str]:
-    """Return the panel codes in one judge's own order for one look.
+def draw_lots(
+    blocks: SpeciesBlocks, pairs: Sequence[tuple[int, int]], *, rng: np.random.Generator
+) -> list[list[int]]:
+    """Draw, for each board, the numbers of its build-ups in the order of its places.
 
-    The order depends on the seed, the judge and the look alone, so that a judge who comes back finds it
-    unchanged.
+    ``pairs`` are build-ups to stand next to each other wherever both are on a board; the pair is drawn as one, and which
+    of the two comes first is drawn too.
     """
-    look_key = int.from_bytes(hashlib.sha256(look.encode()).digest()[:4], "big")
-    rng = np.random.default_rng(np.random.SeedSequence([seed, judge, look_key]))
-    ordered = sorted(codes)
-    return [ordered[index] for index in rng.permutation(len(ordered))]
+    if blocks.is_complete:
+        boards = [list(range(blocks.n_build_ups)) for _ in range(blocks.n_boards)]
+    else:
+        # plan_blocks made sure that there are some.
+        found = balanced_blocks(blocks.n_build_ups, blocks.block_size, blocks.n_boards) or ()
+        boards = shuffle_blocks(found, blocks.n_build_ups, rng=rng)
+    return [_order(board, pairs, rng) for board in boards]
 
 
-def _check_design(build_ups: Sequence[str], boards: Sequence[Board], exposures: Sequence[Exposure]) -> None:
-    if not boards:
+def _order(board: Sequence[int], pairs: Sequence[tuple[int, int]], rng: np.random.Generator) -> list[int]:
+    units: list[list[int]] = []
+    paired: set[int] = set()
+    for one, other in pairs:
+        if one in board and other in board and not {one, other} & paired:
+            units.append([one, other] if rng.random() < 0.5 else [other, one])
+            paired |= {one, other}
+    units += [[index] for index in board if index not in paired]
+    return [index for unit in rng.permutation(len(units)) for index in units[unit]]
+
+
+def _given_size(block_size: int, n_build_ups: int, species: str, n_boards: int) -> int:
+    if not 2 <= block_size < n_build_ups:
         raise DesignError(
-            "There are no boards. Give at least one board; three are a floor and five are comfortable.",
+            f"Blocks of {block_size} for {n_build_ups} build-ups cannot be. Give 2 to {n_build_ups - 1}.",
+            field="block_size",
+        )
+    if balanced_blocks(n_build_ups, block_size, n_boards) is None:
+        raise DesignError(
+            f"{n_boards} boards of {species} cannot carry {n_build_ups} build-ups in balanced blocks of {block_size}. "
+            f"{_counts_words(n_build_ups, [block_size])}",
             field="boards",
         )
-    if len(build_ups) < 2:
-        raise DesignError(
-            "A design needs at least two build-ups (the control counts as one). Add build-ups under "
-            "Candidates.",
-            field="build_ups",
-        )
-    for name, field, items in (
-        ("build-up", "build_ups", list(build_ups)),
-        ("board", "boards", [board.id for board in boards]),
-    ):
-        twice = sorted({item for item in items if items.count(item) > 1})
-        if twice:
-            raise DesignError(f"The {name} {twice[0]!r} is listed twice. List each once.", field=field)
-    if not exposures:
-        raise DesignError(
-            "The protocol has no exposures: nothing would be tested. Choose another protocol.",
-            field="protocol",
-        )
-    n_panels = len(build_ups) * len(boards)
-    if n_panels > MAX_PANELS:
-        raise DesignError(
-            f"{len(build_ups)} build-ups on {len(boards)} boards make {n_panels} panels; {MAX_PANELS} is "
-            "the most. Use fewer boards or build-ups.",
-            field="boards",
-        )
+    return block_size
 
 
-def _fingerprint(size: PanelSize, margin_mm: float, panels: Sequence[Panel]) -> str:
-    content = {
-        "margin_mm": margin_mm,
-        "size": asdict(size),
-        "panels": [asdict(panel) for panel in panels],
-    }
-    canonical = json.dumps(content, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-    return hashlib.sha256(canonical.encode()).hexdigest()
+def _largest_size(
+    whole: Sequence[BoardCut], fewest: int, n_build_ups: int, species: str, arrangement: Arrangement
+) -> int:
+    """The largest blocks that the shortest board carries and that balance over these boards."""
+    sizes = range(min(fewest, n_build_ups - 1), 1, -1)
+    for k in sizes:
+        if balanced_blocks(n_build_ups, k, len(whole)) is not None:
+            return k
+    if arrangement == "auto":
+        raise _too_short(whole, also=f" {_counts_words(n_build_ups, sizes)}" if sizes else "")
+    if not sizes:
+        raise _too_short(whole)
+    raise DesignError(
+        f"{len(whole)} boards of {species} cannot carry {n_build_ups} build-ups in balanced incomplete blocks. "
+        f"{_counts_words(n_build_ups, sizes)}",
+        field="boards",
+    )
+
+
+def _counts_words(n_build_ups: int, sizes: Sequence[int]) -> str:
+    """What would balance, in words."""
+    would = [(k, balancing_counts(n_build_ups, k)) for k in sizes]
+    found = [f"{counts[0]} boards of {k}" for k, counts in would if counts]
+    if not found:
+        return "No number of boards up to 40 balances; use longer boards or fewer build-ups."
+    return f"Balanced incomplete blocks would take {', or '.join(found[:3])} panels each."
+
+
+def _too_short(cuts: Sequence[BoardCut], *, also: str = "") -> DesignError:
+    faults = [cut.says for cut in cuts if cut.says]
+    more = f" ({len(faults) - 3} more boards fall short too.)" if len(faults) > 3 else ""
+    return DesignError(
+        f"{' '.join(faults[:3])}{more} Take longer boards, smaller panels or fewer build-ups.{also}",
+        field="boards",
+    )

@@ -1,7 +1,9 @@
-"""Blind codes for panels."""
+"""Blind codes for panels, and the order in which a judge reads them."""
 
 from __future__ import annotations
 
+import hashlib
+from collections.abc import Sequence
 from itertools import product
 
 import numpy as np
@@ -31,3 +33,15 @@ def draw_codes(n_codes: int, *, rng: np.random.Generator) -> list[str]:
         alphabets.append(CODE_LETTERS)
     pool = ["".join(parts) for parts in product(*alphabets)]
     return [pool[index] for index in rng.choice(len(pool), size=n_codes, replace=False)]
+
+
+def shuffle_read_order(codes: Sequence[str], *, seed: int, judge: int, look: str) -> list[str]:
+    """Return the panel codes in one judge's own order for one look.
+
+    The order depends on the seed, the judge and the look alone, so that a judge who comes back finds it
+    unchanged.
+    """
+    look_key = int.from_bytes(hashlib.sha256(look.encode()).digest()[:4], "big")
+    rng = np.random.default_rng(np.random.SeedSequence([seed, judge, look_key]))
+    ordered = sorted(codes)
+    return [ordered[index] for index in rng.permutation(len(ordered))]

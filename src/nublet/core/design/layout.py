@@ -1,10 +1,8 @@
-"""Where each spot stands on a panel.
+"""Where rings may stand in an area, before it is drawn which exposure stands where.
 
-Coordinates are millimetres from the panel's lower left corner; the panel's length lies along the grain.
-
-Spots of one diameter stand in columns, columns stand side by side, and what room is left over is shared
-evenly between them. Chance then decides which exposure takes which place and in which order the columns
-stand, so that over many panels no agent is always near the edge.
+Rings stand in columns, or in rows, and what room is left over is shared evenly between them, so that a ring at an end
+is about as far from its edge as one in the middle. Hot blocks stand together at one end, liquids at the other. Several
+arrangements are drawn of which any will do; :mod:`nublet.core.design.spots` picks among them panel by panel.
 """
 
 from __future__ import annotations
@@ -15,150 +13,234 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from nublet.core.design.areas import PanelSize
 from nublet.core.errors import DesignError
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.exposures import Exposure, ExposureKind
 
-SMALLEST_PANEL_MM = 50.0
-LARGEST_PANEL_MM = 3000.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class PanelSize:
-    """A panel's length along the grain and width across it, mm."""
-
-    length_mm: float
-    width_mm: float
+Ring = tuple[ExposureKind, float]
+LARGEST_MARGIN_MM = 200.0
+_TOLERANCE = 1e-9
 
 
 @dataclass(frozen=True, kw_only=True)
-class Spot:
-    """One exposure's ring on a panel: centre and diameter, mm."""
+class RingPlace:
+    """A place for one ring of a kind and diameter. ``edge_mm`` is from the ring's edge to the area's nearest edge."""
 
-    exposure: str
+    ring: Ring
     x_mm: float
     y_mm: float
-    diameter_mm: float
+    edge_mm: float
 
 
 @dataclass(frozen=True, kw_only=True)
 class _Column:
-    diameter_mm: float
-    exposures: tuple[str, ...]
+    diameters_mm: tuple[float, ...]
+    kind: ExposureKind
+
+    @property
+    def width_mm(self) -> float:
+        return max(self.diameters_mm)
 
 
-def place_spots(
+def check_margin(margin_mm: float) -> None:
+    """Refuse a margin that cannot be. Raises ``DesignError``."""
+    if not 0 <= margin_mm <= LARGEST_MARGIN_MM:
+        raise DesignError(
+            f"A margin of {margin_mm:g} mm cannot be. Give 0 to {LARGEST_MARGIN_MM:g} mm; 15 mm is usual.",
+            field="margin_mm",
+        )
+
+
+def check_rings(exposures: Sequence[Exposure]) -> None:
+    """Refuse exposures without spots, of impossible size, or of one id. Raises ``DesignError``."""
+    seen: set[str] = set()
+    for exposure in exposures:
+        if not 1 <= exposure.wetted_mm <= 1000:
+            raise DesignError(
+                f"Exposure {exposure.id!r}: a wetted ring of {exposure.wetted_mm:g} mm cannot be. Give 1 to 1000 mm.",
+                field="exposures",
+            )
+        if exposure.id in seen:
+            raise DesignError(
+                f"The exposure {exposure.id!r} is listed twice. List each once.", field="exposures"
+            )
+        seen.add(exposure.id)
+
+
+def arrange_rings(
     size: PanelSize,
     exposures: Sequence[Exposure],
     *,
     margin_mm: float,
+    n_arrangements: int,
     rng: np.random.Generator,
-) -> tuple[Spot, ...]:
-    """Place every exposure once on a panel.
+    loose: bool = False,
+    pushed: bool = False,
+) -> list[tuple[RingPlace, ...]]:
+    """Draw arrangements of places for an area, or none when the rings do not fit.
 
     Parameters
     ----------
     size : PanelSize
-        The panel, mm.
+        The area, mm.
     exposures : sequence of Exposure
-        What is to stand on it; ``wetted_mm`` is each ring's diameter.
+        Only their kinds and diameters count.
     margin_mm : float
-        Kept between a ring's edge and every panel edge and every other ring, mm.
+        Kept between a ring's edge and the area's edges and other rings, mm.
+    n_arrangements : int
     rng : numpy.random.Generator
-        Decides which exposure takes which place.
+    loose : bool
+        Split some columns where there is room, and use rows as well: more ways to keep agents apart.
+    pushed : bool
+        Put the room that is left over into one gap drawn at random instead of sharing it: not as handsome, and brings
+        agents that must not meet furthest apart.
 
     Returns
     -------
-    tuple of Spot
-        In the order of ``exposures``.
-
-    Raises
-    ------
-    DesignError
-        If the panel's size is doubtful, or the spots do not fit; the message gives a size that would do.
+    list of tuple of RingPlace
+        Each with as many places as there are exposures, of the same kinds and diameters.
     """
-    check_panel_size(size)
-    if not 0 <= margin_mm <= 200:
-        raise DesignError(
-            f"A margin of {margin_mm:g} mm cannot be. Give 0 to 200 mm; 15 mm is usual.",
-            field="margin_mm",
-        )
-    columns = _fill_columns(size, exposures, margin_mm=margin_mm, rng=rng)
-    needed_mm = _needed_length_mm(columns, margin_mm)
-    if needed_mm > size.length_mm + 1e-9:
-        raise DesignError(
-            f"{len(exposures)} spots do not fit on a panel of {size.length_mm:g} × {size.width_mm:g} mm "
-            f"with {margin_mm:g} mm margins. A panel {math.ceil(needed_mm)} mm long would do, or fewer "
-            "exposures.",
-            field="panel_length_mm",
-        )
-    placed = _stand_columns(size, columns)
-    return tuple(placed[exposure.id] for exposure in exposures)
-
-
-def check_panel_size(size: PanelSize) -> None:
-    """Refuse a panel whose length or width is not between 50 mm and 3 m."""
-    for name, label, value in (
-        ("panel_length_mm", "length", size.length_mm),
-        ("panel_width_mm", "width", size.width_mm),
-    ):
-        if not SMALLEST_PANEL_MM <= value <= LARGEST_PANEL_MM:
-            raise DesignError(
-                f"A panel {label} of {value:g} mm cannot be. Give {SMALLEST_PANEL_MM:g} to "
-                f"{LARGEST_PANEL_MM:g} mm.",
-                field=name,
+    turned_size = PanelSize(length_mm=size.width_mm, width_mm=size.length_mm)
+    upright = _fits(size, exposures, margin_mm)
+    # Columns are the usual arrangement; rows are taken where columns do not fit, or to bring agents apart.
+    lying = _fits(turned_size, exposures, margin_mm) if loose or upright is None else None
+    ways = [(columns, area) for columns, area in ((upright, size), (lying, turned_size)) if columns]
+    drawn: list[tuple[RingPlace, ...]] = []
+    for index in range(n_arrangements if ways else 0):
+        columns, area = ways[-1 if index % 3 == 2 else 0]
+        if loose:
+            columns = _loosened(columns, area, margin_mm, rng)
+        places = _stand(area, _shuffled(columns, rng), margin_mm, rng, pushed=pushed)
+        if area is turned_size:
+            places = tuple(
+                RingPlace(ring=p.ring, x_mm=p.y_mm, y_mm=p.x_mm, edge_mm=p.edge_mm) for p in places
             )
+        drawn.append(places)
+    return drawn
+
+
+def _loosened(
+    columns: Sequence[_Column], size: PanelSize, margin_mm: float, rng: np.random.Generator
+) -> list[_Column]:
+    """The columns with some of them split in two, as many as there is room for and chance will have."""
+    loose = list(columns)
+    spare = size.length_mm - margin_mm - sum(column.width_mm + margin_mm for column in columns)
+    for _ in range(int(rng.integers(0, len(columns) + 2))):
+        crowded = [n for n, c in enumerate(loose) if len(c.diameters_mm) > 1]
+        if not crowded:
+            break
+        n = crowded[int(rng.integers(len(crowded)))]
+        cut = int(rng.integers(1, len(loose[n].diameters_mm)))
+        halves = [
+            _Column(diameters_mm=part, kind=loose[n].kind)
+            for part in (loose[n].diameters_mm[:cut], loose[n].diameters_mm[cut:])
+        ]
+        spare -= sum(half.width_mm + margin_mm for half in halves) - loose[n].width_mm - margin_mm
+        if spare < 0:
+            break
+        loose[n : n + 1] = halves
+    return loose
+
+
+def _fits(size: PanelSize, exposures: Sequence[Exposure], margin_mm: float) -> list[_Column] | None:
+    """Columns that hold all rings within the area, or ``None``; alike rings share a column if they can."""
+    for mixed in (False, True):
+        columns = _fill_columns(size, exposures, margin_mm, mixed=mixed)
+        if columns is None:
+            return None
+        needed = margin_mm + sum(column.width_mm + margin_mm for column in columns)
+        if needed <= size.length_mm + _TOLERANCE:
+            return columns
+    return None
 
 
 def _fill_columns(
+    size: PanelSize, exposures: Sequence[Exposure], margin_mm: float, *, mixed: bool
+) -> list[_Column] | None:
+    """Fill columns with rings of a kind, the largest first; ``None`` when one is wider than the area."""
+    room = size.width_mm - margin_mm + _TOLERANCE
+    columns: list[_Column] = []
+    for kind in ("heat", "liquid"):
+        diameters = sorted((e.wetted_mm for e in exposures if e.kind == kind), reverse=True)
+        if diameters and diameters[0] + margin_mm > room:
+            return None
+        if mixed:
+            columns += _first_fit(diameters, room, margin_mm, kind)
+            continue
+        for diameter in dict.fromkeys(diameters):
+            n = diameters.count(diameter)
+            n_columns = math.ceil(n / int(room // (diameter + margin_mm)))
+            columns += [
+                _Column(diameters_mm=(diameter,) * len(part), kind=kind)
+                for part in np.array_split(np.arange(n), n_columns)
+            ]
+    return columns
+
+
+def _first_fit(
+    diameters: Sequence[float], room: float, margin_mm: float, kind: ExposureKind
+) -> list[_Column]:
+    filled: list[list[float]] = []
+    for diameter in diameters:
+        for column in filled:
+            if sum(d + margin_mm for d in column) + diameter + margin_mm <= room:
+                column.append(diameter)
+                break
+        else:
+            filled.append([diameter])
+    return [_Column(diameters_mm=tuple(column), kind=kind) for column in filled]
+
+
+def _shuffled(columns: Sequence[_Column], rng: np.random.Generator) -> list[_Column]:
+    """Columns in a drawn order, heat at one end and liquids at the other, and so the rings of each."""
+    kinds = list(dict.fromkeys(column.kind for column in columns))
+    ordered: list[_Column] = []
+    for kind in (kinds[i] for i in rng.permutation(len(kinds))):
+        alike = [column for column in columns if column.kind == kind]
+        for i in rng.permutation(len(alike)):
+            rings = alike[i].diameters_mm
+            if len(set(rings)) > 1:
+                rings = tuple(rings[j] for j in rng.permutation(len(rings)))
+            ordered.append(_Column(diameters_mm=rings, kind=kind))
+    return ordered
+
+
+def _stand(
     size: PanelSize,
-    exposures: Sequence[Exposure],
-    *,
+    columns: Sequence[_Column],
     margin_mm: float,
     rng: np.random.Generator,
-) -> list[_Column]:
-    """Group the exposures into columns by kind and diameter, at random, heat kept at one end."""
-    zones: dict[str, list[_Column]] = {}
-    for kind, diameter_mm in sorted({(e.kind, e.wetted_mm) for e in exposures}):
-        if diameter_mm + 2 * margin_mm > size.width_mm + 1e-9:
-            raise DesignError(
-                f"A ring of {diameter_mm:g} mm needs a panel at least {diameter_mm + 2 * margin_mm:g} mm "
-                f"wide with its margins; this one is {size.width_mm:g} mm.",
-                field="panel_width_mm",
+    *,
+    pushed: bool,
+) -> tuple[RingPlace, ...]:
+    """Stand the columns along the area and the rings of each across it."""
+    lefts = _spread(size.length_mm, [c.width_mm for c in columns], margin_mm, rng, pushed=pushed)
+    places: list[RingPlace] = []
+    for left, column in zip(lefts, columns, strict=True):
+        bottoms = _spread(size.width_mm, column.diameters_mm, margin_mm, rng, pushed=pushed)
+        for bottom, diameter in zip(bottoms, column.diameters_mm, strict=True):
+            x, y = left + column.width_mm / 2, bottom + diameter / 2
+            nearest = min(x, y, size.length_mm - x, size.width_mm - y)
+            places.append(
+                RingPlace(ring=(column.kind, diameter), x_mm=x, y_mm=y, edge_mm=nearest - diameter / 2)
             )
-        per_column = int((size.width_mm - margin_mm + 1e-9) // (diameter_mm + margin_mm))
-        alike = [e.id for e in exposures if e.kind == kind and e.wetted_mm == diameter_mm]
-        drawn = [alike[index] for index in rng.permutation(len(alike))]
-        n_columns = math.ceil(len(drawn) / per_column)
-        cuts = np.array_split(np.arange(len(drawn)), n_columns)
-        zones.setdefault(kind, []).extend(
-            _Column(diameter_mm=diameter_mm, exposures=tuple(drawn[i] for i in cut)) for cut in cuts
-        )
-    # Liquids stay together and hot blocks stay together: no flammable agent between two blocks.
-    kinds = sorted(zones)
-    ordered = [kinds[index] for index in rng.permutation(len(kinds))]
-    return [
-        zones[kind][index] for kind in ordered for index in rng.permutation(len(zones[kind]))
-    ]  # fmt: skip
+    return tuple(places)
 
 
-def _needed_length_mm(columns: Sequence[_Column], margin_mm: float) -> float:
-    return margin_mm + sum(column.diameter_mm + margin_mm for column in columns)
-
-
-def _stand_columns(size: PanelSize, columns: Sequence[_Column]) -> dict[str, Spot]:
-    """Stand the columns along the panel with even gaps, and the spots of each with even gaps."""
-    gap_x = (size.length_mm - sum(c.diameter_mm for c in columns)) / (len(columns) + 1)
-    placed: dict[str, Spot] = {}
-    left = gap_x
-    for column in columns:
-        n = len(column.exposures)
-        gap_y = (size.width_mm - n * column.diameter_mm) / (n + 1)
-        for index, exposure_id in enumerate(column.exposures):
-            placed[exposure_id] = Spot(
-                exposure=exposure_id,
-                x_mm=round(left + column.diameter_mm / 2, 3),
-                y_mm=round(gap_y + column.diameter_mm / 2 + index * (column.diameter_mm + gap_y), 3),
-                diameter_mm=column.diameter_mm,
-            )
-        left += column.diameter_mm + gap_x
-    return placed
+def _spread(
+    length: float, widths: Sequence[float], margin_mm: float, rng: np.random.Generator, *, pushed: bool
+) -> list[float]:
+    """Starts of things side by side along a length, with even gaps, or with one wide gap among narrow ones."""
+    n = len(widths)
+    gaps = [(length - sum(widths)) / (n + 1)] * (n + 1)
+    if pushed:
+        spare = length - sum(widths) - margin_mm * (n + 1)
+        gaps = [margin_mm] * (n + 1)
+        gaps[int(rng.integers(0, n + 1))] += spare
+    starts, at = [], 0.0
+    for gap, width in zip(gaps, widths, strict=False):
+        at += gap
+        # To the micrometre where there is room, exactly where there is none.
+        starts.append(round(at, 3) if min(gaps) > margin_mm + 0.002 else round(at, 9))
+        at += width
+    return starts

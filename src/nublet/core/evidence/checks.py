@@ -69,6 +69,14 @@ def check_blind(keepers_who_graded: Sequence[str]) -> Check:
     return Check(check="blind", level="pass", says="Everyone who graded worked from codes alone.")
 
 
+def check_deviations(says: Sequence[str]) -> Check:
+    """Tell what went otherwise than the trial's record, as it was recorded."""
+    if says:
+        more = f" And {len(says) - 4} more." if len(says) > 4 else ""
+        return Check(check="deviations", level="warn", says=f"{' '.join(says[:4])}{more}")
+    return Check(check="deviations", level="pass", says="No deviation from the design was recorded.")
+
+
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
     fewest = min(
         sum(value.system == system for value in test.values)

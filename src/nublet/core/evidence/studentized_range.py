@@ -22,7 +22,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy import special
+from scipy import optimize, special
 
 FloatArray = NDArray[np.float64]
 
@@ -98,14 +98,12 @@ def studentized_range_sf(q: ArrayLike, *, k: int, df: float) -> FloatArray:
 
 @lru_cache(maxsize=1024)
 def studentized_range_quantile(p: float, *, k: int, df: float) -> float:
-    """Return q with P(Q ≤ q) = p, by bisection to about 1e-10."""
-    low, high = 0.0, 8.0
+    """Return q with P(Q ≤ q) = p, by Brent's method to about 1e-10."""
+    high = 8.0
     while float(studentized_range_sf(high, k=k, df=df)) > 1 - p:
-        low, high = high, high * 2
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        if float(studentized_range_sf(middle, k=k, df=df)) > 1 - p:
-            low = middle
-        else:
-            high = middle
-    return 0.5 * (low + high)
+        high *= 2
+
+    def excess(q: float) -> float:
+        return float(studentized_range_sf(q, k=k, df=df)) - (1 - p)
+
+    return float(optimize.brentq(excess, 0.0, high, xtol=1e-11))

@@ -5,12 +5,14 @@ Modelled on the cold-liquid, heat and household-chemical tests named in ``docs/p
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Collection, Mapping
 from dataclasses import asdict, dataclass, replace
+from functools import lru_cache
 from typing import Any, Literal, cast
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import read_fields, read_number
+from nublet.core.plain import folded, read_fields, read_number
 
 AgentGroup = Literal["water", "heat", "stain", "wear"]
 Nature = Literal["acid", "ammonia", "bleach", "flammable", "iron", "hot"]
@@ -159,12 +161,58 @@ def must_not_meet(one: Agent, other: Agent) -> str | None:
     >>> must_not_meet(AGENTS["milk"], AGENTS["vinegar"]) is None
     True
     """
+    if give_off_gas(one.natures, other.natures):
+        return f"{one.name} with {other.name} gives off poison gas."
     for first, second in ((one, other), (other, one)):
-        if "bleach" in first.natures and {"acid", "ammonia"} & second.natures:
-            return f"{one.name} with {other.name} gives off poison gas."
         if "hot" in first.natures and "flammable" in second.natures:
             return f"{first.name} may set {second.name} alight."
     return None
+
+
+# What a protocol's free words for an agent tell of its nature, for agents that are not on the list by that name.
+_NATURE_WORDS: tuple[tuple[Nature, str], ...] = (
+    ("bleach", r"bleach|hypochlorite|chlorine"),
+    ("ammonia", r"ammonia"),
+    (
+        "acid",
+        r"acid|vinegar|acetic|citric|lemon|lime|orange|juice|cola\b|wine\b|tomato|ketchup|mustard|cordial",
+    ),
+    ("flammable", r"ethanol|alcohol|spirits?\b|sanitiser|acetone|solvent|turpentine|naphtha|shellac thinner"),
+    ("iron", r"\biron[- ](rich|water|sul)"),
+    ("hot", r"\bhot\b|boil"),
+)
+
+
+def natures_of(agent: str) -> frozenset[Nature]:
+    """The natures that an agent has by its id, its name, or the words of its description.
+
+    Examples
+    --------
+    >>> sorted(natures_of("vinegar")), sorted(natures_of("ethanol 48 %")), sorted(natures_of("milk"))
+    (['acid'], ['flammable'], [])
+    """
+    known = _by_name().get(folded(agent))
+    if known is not None:
+        return known.natures
+    words = folded(agent)
+    return frozenset(nature for nature, pattern in _NATURE_WORDS if re.search(pattern, words))
+
+
+@lru_cache(maxsize=1)
+def _by_name() -> dict[str, Agent]:
+    return {folded(key): agent for agent in AGENTS.values() for key in (agent.id, agent.name)}
+
+
+def give_off_gas(one: Collection[Nature], other: Collection[Nature]) -> bool:
+    """Whether one is bleach and the other an acid or ammonia: never side by side, never in one sitting."""
+    return ("bleach" in one and bool({"acid", "ammonia"} & set(other))) or (
+        "bleach" in other and bool({"acid", "ammonia"} & set(one))
+    )
+
+
+def may_ignite(one: Collection[Nature], other: Collection[Nature]) -> bool:
+    """Whether one is hot and the other burns: kept apart in place and time."""
+    return ("hot" in one and "flammable" in other) or ("hot" in other and "flammable" in one)
 
 
 def check_agent(agent: Agent) -> None:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from nublet.core.protocols.agents import Nature, natures_of
+
 ExposureKind = Literal["liquid", "heat"]
 
 
@@ -42,6 +44,11 @@ class Exposure:
     covered: bool = True
     temperature_c: float | None = None
     amount: str = ""
+
+    @property
+    def natures(self) -> frozenset[Nature]:
+        """What it must be kept from; a heat exposure is hot whatever its agent is called."""
+        return natures_of(self.agent) | ({"hot"} if self.kind == "heat" else frozenset())
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nublet.core.design.blocks import Panel
+from nublet.core.design.trial_design import Panel
 from nublet.core.protocols.exposures import Exposure, Look
 from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
 

@@ -1,0 +1,73 @@
+"""``design``: a trial's design from a JSON specification, without server or database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from nublet.core.design.trial_design import Design, draw_design
+from nublet.core.design.words import say_design
+from nublet.core.errors import NubletError
+from nublet.formats.design_json import design_to_json, read_design_spec
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Design one trial; 0 when it worked, 2 when the file or what it asks cannot be used."""
+    options = _parser().parse_args(arguments)
+    try:
+        design = draw_design(read_design_spec(_read(options.file)))
+    except NubletError as error:
+        print(f"nublet design: {options.file}: {error.message}", file=sys.stderr)
+        return 2
+    except OSError as error:
+        print(f"nublet design: {options.file} cannot be opened: {error.strerror}.", file=sys.stderr)
+        return 2
+    except UnicodeDecodeError:
+        print(f"nublet design: {options.file} is not UTF-8 text. Save it as UTF-8.", file=sys.stderr)
+        return 2
+    try:
+        if options.json:
+            json.dump(design_to_json(design), sys.stdout, indent=1, allow_nan=False, ensure_ascii=False)
+            print()
+        else:
+            print(describe(design))
+        sys.stdout.flush()
+    except BrokenPipeError:
+        # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
+        sys.stderr.close()
+    return 0
+
+
+def describe(design: Design) -> str:
+    """The design as text for a terminal."""
+    lines = list(say_design(design))
+    board = ""
+    for panel in design.panels:
+        if panel.board != board:
+            board = panel.board
+            lines += ["", f"{board} ({panel.species})"]
+        lines.append(f"  {panel.code}  at {panel.offset_mm:7.1f} mm, lane {panel.row + 1}  {panel.build_up}")
+    return "\n".join([*lines, "", f"fingerprint {design.fingerprint}"])
+
+
+def _read(name: str) -> str:
+    if name == "-":
+        return sys.stdin.buffer.read().decode("utf-8-sig")
+    return Path(name).read_text(encoding="utf-8-sig")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="./nublet design",
+        description="Cut boards into panels, draw lots and codes, and place every spot, or say why it cannot be done.",
+    )
+    parser.add_argument("file", help="JSON with the keys of docs/formats.md; - for standard input")
+    parser.add_argument("--json", action="store_true", help="print JSON")
+    return parser
+
+
+if __name__ == "__main__":
+    sys.exit(main())

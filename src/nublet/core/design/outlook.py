@@ -1,0 +1,233 @@
+"""What a design can and cannot show, in sentences and figures, before any wood is cut."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from nublet.core.design.incomplete import balancing_counts
+from nublet.core.design.power import (
+    WORTH_KNOWING,
+    Comparison,
+    Spread,
+    power_curve,
+    smallest_difference,
+)
+
+FLOOR_BOARDS = 3
+COMFORTABLE_BOARDS = 5
+MOST_BOARDS = 60
+DEMONSTRATION = (
+    "One board is a demonstration: it shows what can happen, but nothing can be told apart, because nothing shows how "
+    f"much panels differ by themselves. {FLOOR_BOARDS} boards are a floor, {COMFORTABLE_BOARDS} are comfortable."
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reach:
+    """What so many boards would notice: grades, ``None`` when no difference ever is."""
+
+    n_boards: int
+    told_apart: float | None
+    named_pair: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Outlook:
+    """What a design can show.
+
+    Attributes
+    ----------
+    spread : Spread
+        The standard deviation between panels that everything rests on.
+    here : Reach
+        With the boards of each species as planned; of the species with the fewest.
+    fewer, more : Reach or None
+        With the next smaller and larger number of boards that this design can have.
+    pooled : Reach or None
+        Over all species together, when there are several.
+    n_boards_worth_knowing : int or None
+        Boards of each species needed to tell 1 grade apart.
+    curve : tuple of (difference, power)
+        Of the told-apart rule, on one species.
+    curve_fewer, curve_more : tuple of (difference, power)
+        The same with the boards of ``fewer`` and ``more``; empty when there are none.
+    says : tuple of str
+        The answer in sentences, the first the most important.
+    """
+
+    spread: Spread
+    here: Reach
+    fewer: Reach | None
+    more: Reach | None
+    pooled: Reach | None
+    n_boards_worth_knowing: int | None
+    curve: tuple[tuple[float, float], ...]
+    curve_fewer: tuple[tuple[float, float], ...]
+    curve_more: tuple[tuple[float, float], ...]
+    says: tuple[str, ...]
+
+
+def look_ahead(comparisons: Sequence[Comparison], spread: Spread, *, n_sections: int = 0) -> Outlook:
+    """Say what a design can show.
+
+    Parameters
+    ----------
+    comparisons : sequence of Comparison
+        One for each species.
+    spread : Spread
+    n_sections : int
+        Sections on each panel.
+    """
+    weakest = min(comparisons, key=lambda c: c.n_boards)
+    here = _reach(weakest, spread)
+    beside = _beside(weakest)
+    fewer, more = (_reach(c, spread) if c else None for c in beside)
+    curve_fewer, curve_more = (tuple(power_curve(c, spread.sd)) if c else () for c in beside)
+    pooled = _reach(_pool(comparisons), spread) if len(comparisons) > 1 else None
+    worth = _boards_for(WORTH_KNOWING, weakest, spread)
+    return Outlook(
+        spread=spread,
+        here=here,
+        fewer=fewer,
+        more=more,
+        pooled=pooled,
+        n_boards_worth_knowing=worth,
+        curve=tuple(power_curve(weakest, spread.sd)),
+        curve_fewer=curve_fewer,
+        curve_more=curve_more,
+        says=tuple(_say(weakest, spread, here, fewer, more, pooled, worth, comparisons, n_sections)),
+    )
+
+
+def _say(
+    weakest: Comparison,
+    spread: Spread,
+    here: Reach,
+    fewer: Reach | None,
+    more: Reach | None,
+    pooled: Reach | None,
+    worth: int | None,
+    comparisons: Sequence[Comparison],
+    n_sections: int,
+) -> list[str]:
+    n = weakest.n_boards
+    boards = _boards(n) + (" of each wood" if len(comparisons) > 1 else "")
+    says: list[str] = []
+    if n == 1:
+        says.append(DEMONSTRATION)
+    elif here.told_apart is None:
+        says.append(
+            f"With {boards} nothing is left over to show how much panels differ: nothing can be told apart."
+        )
+    else:
+        says.append(
+            f"With {boards} you will notice a {here.told_apart:.1f}-grade difference between two build-ups 8 times in 10, "
+            f"{spread.says}."
+        )
+        if weakest.n_build_ups > 2 and here.named_pair is not None:
+            says.append(
+                f"That is for any two, judged as the evidence page judges; for one pair that you name before you cut, "
+                f"{here.named_pair:.1f} grades are enough."
+            )
+    if weakest.block_size < weakest.n_build_ups:
+        share = (
+            100
+            * (weakest.n_build_ups * (weakest.block_size - 1))
+            / (weakest.block_size * (weakest.n_build_ups - 1))
+        )
+        says.append(
+            f"Balanced incomplete blocks: each board carries {weakest.block_size} of the {weakest.n_build_ups} build-ups, "
+            f"and a comparison is worth {share:.0f} % of one in complete blocks with as many panels."
+        )
+    if pooled is not None and pooled.told_apart is not None:
+        says.append(
+            f"Over all woods together: {pooled.told_apart:.1f} grades, if the build-ups behave alike on them."
+        )
+    buys = []
+    if more is not None and more.told_apart is not None:
+        buys.append(f"{_more(more.n_boards - n)} would bring it to {more.told_apart:.1f}")
+    if fewer is not None:
+        left = (
+            "leave a demonstration"
+            if fewer.n_boards == 1 or fewer.told_apart is None
+            else f"raise it to {fewer.told_apart:.1f}"
+        )
+        buys.append(f"{_fewer(n - fewer.n_boards)} would {left}")
+    if buys:
+        says.append(f"{'; '.join(buys)}.")
+    if worth is not None and worth != n and here.told_apart is not None:
+        says.append(
+            f"To tell one grade apart: {_boards(worth)}{' of each wood' if len(comparisons) > 1 else ''}."
+        )
+    if 1 < n < FLOOR_BOARDS:
+        says.append(f"{FLOOR_BOARDS} boards are a floor, {COMFORTABLE_BOARDS} are comfortable.")
+    if n_sections > 1:
+        says.append(
+            f"The {n_sections} sections of a panel share its wood and its coats, so what differs between them is seen more "
+            "sharply than what differs between panels."
+        )
+    return says
+
+
+def _reach(comparison: Comparison, spread: Spread) -> Reach:
+    return Reach(
+        n_boards=comparison.n_boards,
+        told_apart=smallest_difference(comparison, spread.sd),
+        named_pair=smallest_difference(comparison, spread.sd, rule="named_pair"),
+    )
+
+
+def _beside(comparison: Comparison) -> tuple[Comparison | None, Comparison | None]:
+    """The same design with the next fewer and the next more boards that it can have."""
+    v, b, k = comparison.n_build_ups, comparison.n_boards, comparison.block_size
+    counts = (
+        list(range(1, MOST_BOARDS + 1)) if k == v else balancing_counts(v, k, most=min(MOST_BOARDS, 3 * b))
+    )
+    below = max((n for n in counts if n < b), default=None)
+    above = min((n for n in counts if n > b), default=None)
+    return tuple(  # type: ignore[return-value]
+        None if n is None else Comparison(n_build_ups=v, n_boards=n, block_size=k) for n in (below, above)
+    )
+
+
+def _pool(comparisons: Sequence[Comparison]) -> Comparison:
+    """All species as one, by the smallest blocks among them."""
+    return Comparison(
+        n_build_ups=comparisons[0].n_build_ups,
+        n_boards=sum(c.n_boards for c in comparisons),
+        block_size=min(c.block_size for c in comparisons),
+    )
+
+
+def _boards_for(difference: float, comparison: Comparison, spread: Spread) -> int | None:
+    """The fewest boards in complete blocks that tell a difference apart 8 times in 10."""
+    if comparison.block_size < comparison.n_build_ups or spread.sd == 0:
+        return None
+
+    def enough(n: int) -> bool:
+        reach = smallest_difference(
+            Comparison(n_build_ups=comparison.n_build_ups, n_boards=n, block_size=comparison.block_size),
+            spread.sd,
+        )
+        return reach is not None and reach <= difference
+
+    low, high = 1, MOST_BOARDS
+    if not enough(high):
+        return None
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if enough(middle) else (middle, high)
+    return high
+
+
+def _boards(n: int) -> str:
+    return "one board" if n == 1 else f"{n} boards"
+
+
+def _more(n: int) -> str:
+    return "One more board" if n == 1 else f"{n} more boards"
+
+
+def _fewer(n: int) -> str:
+    return "one fewer" if n == 1 else f"{n} fewer"

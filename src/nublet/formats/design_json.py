@@ -1,0 +1,259 @@
+"""A design's specification from JSON, and the drawn design to JSON; the shapes are in ``docs/formats.md``."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any, cast
+
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.blocks import ARRANGEMENTS, Arrangement
+from nublet.core.design.cutting import DEFAULT_END_TRIM_MM, DEFAULT_KERF_MM, Board, Defect, Saw
+from nublet.core.design.trial_design import DEFAULT_MARGIN_MM, Design, DesignSpec, Panel
+from nublet.core.design.words import say_design
+from nublet.core.errors import DesignError
+from nublet.core.protocols.exposures import Exposure, ExposureKind
+
+CONTROL_ID = "control"
+_KEYS = {
+    "systems", "control", "species", "sections", "boards", "panel_mm", "kerf_mm", "end_trim_mm", "exposures",
+    "margin_mm", "seed", "end_piece_mm", "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size",
+}  # fmt: skip
+_BOARD_KEYS = {"id", "species", "length_mm", "width_mm", "defects"}
+_EXPOSURE_KEYS = {"id", "agent", "wetted_mm", "kind"}
+
+
+def read_design_spec(text: str) -> DesignSpec:
+    """Read a specification from JSON text.
+
+    Raises
+    ------
+    DesignError
+        If it is not JSON, or a key is unknown, missing or of the wrong kind; ``field`` is the key's path.
+    """
+    try:
+        plain = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise DesignError(
+            f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}."
+        ) from error
+    return spec_from_plain(plain)
+
+
+def spec_from_plain(plain: object) -> DesignSpec:
+    """A specification from a plain mapping. Raises ``DesignError``."""
+    spec = _mapping(
+        plain, "the specification", _KEYS, required=("systems", "species", "boards", "panel_mm", "exposures")
+    )
+    systems = _texts(spec["systems"], "systems")
+    if _flag(spec.get("control", False), "control"):
+        if CONTROL_ID in systems:
+            raise DesignError(
+                f"systems lists {CONTROL_ID!r} and control is true: the control would be in it twice. Drop one.",
+                field="systems",
+            )
+        systems = [*systems, CONTROL_ID]
+    species = _texts(spec["species"], "species")
+    if not species:
+        raise DesignError("species is empty. Name at least one wood.", field="species")
+    boards = tuple(_board(item, f"boards.{i}") for i, item in enumerate(_list(spec["boards"], "boards")))
+    _check_species(species, boards)
+    panel = _list(spec["panel_mm"], "panel_mm")
+    if len(panel) != 2:
+        raise DesignError("panel_mm is a list of two: length along the grain, and width.", field="panel_mm")
+    seed = _number(spec.get("seed", 0), "seed")
+    if seed < 0 or seed != int(seed):
+        raise DesignError(f"seed is {seed:g}; it is a whole number from 0.", field="seed")
+    block_size = spec.get("block_size")
+    return DesignSpec(
+        build_ups=tuple(systems),
+        # Board by board in the order of the species, so that panels come wood by wood.
+        boards=tuple(sorted(boards, key=lambda board: species.index(board.species))),
+        exposures=tuple(
+            _exposure(item, f"exposures.{i}") for i, item in enumerate(_list(spec["exposures"], "exposures"))
+        ),
+        size=PanelSize(length_mm=_number(panel[0], "panel_mm.0"), width_mm=_number(panel[1], "panel_mm.1")),
+        margin_mm=_number(spec.get("margin_mm", DEFAULT_MARGIN_MM), "margin_mm"),
+        sections=tuple(_texts(spec.get("sections") or [], "sections")),
+        saw=Saw(
+            kerf_mm=_number(spec.get("kerf_mm", DEFAULT_KERF_MM), "kerf_mm"),
+            end_trim_mm=_number(spec.get("end_trim_mm", DEFAULT_END_TRIM_MM), "end_trim_mm"),
+            end_piece_mm=_number(spec.get("end_piece_mm", 0), "end_piece_mm"),
+        ),
+        pairs=tuple(
+            _pair(item, f"pairs.{i}") for i, item in enumerate(_list(spec.get("pairs", []), "pairs"))
+        ),
+        faces=_choice(spec.get("faces", "front"), "faces", ("front", "both")),
+        panels_each=_whole(spec.get("panels_each", 1), "panels_each"),
+        ladders=_choice(spec.get("ladders", "together"), "ladders", ("together", "spread")),
+        arrangement=cast(
+            "Arrangement", _choice(spec.get("arrangement", "auto"), "arrangement", tuple(ARRANGEMENTS))
+        ),
+        block_size=None if block_size is None else _whole(block_size, "block_size"),
+        seed=int(seed),
+    )
+
+
+def design_to_json(design: Design) -> dict[str, Any]:
+    """A design as plain mappings, lists, texts and numbers."""
+    return {
+        "fingerprint": design.fingerprint,
+        "panels": [_panel(panel, design.spec) for panel in design.panels],
+        "says": say_design(design),
+    }
+
+
+def _panel(panel: Panel, spec: DesignSpec) -> dict[str, Any]:
+    plain: dict[str, Any] = {
+        "code": panel.code,
+        "board": panel.board,
+        "species": panel.species,
+        "system": panel.build_up,
+        "offset_mm": panel.offset_mm,
+        "row": panel.row,
+        "sections": [
+            {
+                "name": s.name, "x_mm": s.x_mm, "y_mm": s.y_mm, "length_mm": s.length_mm, "width_mm": s.width_mm,
+            }
+            for s in panel.sections
+        ],
+        "spots": [
+            {
+                "exposure": spot.exposure, "section": spot.section, "x_mm": spot.x_mm, "y_mm": spot.y_mm,
+                "diameter_mm": spot.diameter_mm,
+            }
+            | ({"side": spot.side} if spec.faces == "both" else {})
+            for spot in panel.spots
+        ],
+    }  # fmt: skip
+    if spec.panels_each > 1:
+        plain["part"] = panel.part
+    return plain
+
+
+def _board(item: object, path: str) -> Board:
+    plain = _mapping(item, path, _BOARD_KEYS, required=("id", "species"))
+    return Board(
+        id=_text(plain["id"], f"{path}.id"),
+        species=_text(plain["species"], f"{path}.species"),
+        length_mm=_measure(plain.get("length_mm"), f"{path}.length_mm"),
+        width_mm=_measure(plain.get("width_mm"), f"{path}.width_mm"),
+        defects=tuple(
+            _defect(defect, f"{path}.defects.{i}")
+            for i, defect in enumerate(_list(plain.get("defects") or [], f"{path}.defects"))
+        ),
+    )
+
+
+def _defect(item: object, path: str) -> Defect:
+    plain = _mapping(item, path, {"from_mm", "to_mm", "kind"}, required=("from_mm", "to_mm"))
+    return Defect(
+        from_mm=_number(plain["from_mm"], f"{path}.from_mm"), to_mm=_number(plain["to_mm"], f"{path}.to_mm")
+    )
+
+
+def _exposure(item: object, path: str) -> Exposure:
+    plain = _mapping(item, path, _EXPOSURE_KEYS, required=("id", "agent", "wetted_mm"))
+    name = _text(plain["id"], f"{path}.id")
+    kind = _choice(plain.get("kind", "liquid"), f"{path}.kind", ("liquid", "heat"))
+    return Exposure(
+        id=name,
+        name=name,
+        short_name=name,
+        agent=_text(plain["agent"], f"{path}.agent"),
+        kind=cast("ExposureKind", kind),
+        wetted_mm=_number(plain["wetted_mm"], f"{path}.wetted_mm"),
+        duration_min=0,
+    )
+
+
+def _check_species(species: Sequence[str], boards: Sequence[Board]) -> None:
+    for index, board in enumerate(boards):
+        if board.species not in species:
+            raise DesignError(
+                f"Board {board.id!r} is of {board.species!r}, which species does not list. Add it there, or correct the "
+                "board.",
+                field=f"boards.{index}.species",
+            )
+    for index, name in enumerate(species):
+        if name in species[:index]:
+            raise DesignError(f"species lists {name!r} twice. List each once.", field=f"species.{index}")
+        if boards and not any(board.species == name for board in boards):
+            raise DesignError(
+                f"There is no board of {name!r}. Add one, or take it out of species.",
+                field=f"species.{index}",
+            )
+
+
+def _mapping(value: object, path: str, known: set[str], *, required: Sequence[str] = ()) -> Mapping[str, Any]:
+    if not isinstance(value, Mapping):
+        raise DesignError(
+            f"{path} is {_shown(value)}; it is an object with {', '.join(sorted(known))}.", field=path
+        )
+    unknown = sorted(set(value) - known)
+    if unknown:
+        raise DesignError(
+            f"{path} has the unknown key {unknown[0]!r}. Known: {', '.join(sorted(known))}.", field=path
+        )
+    missing = [key for key in required if key not in value]
+    if missing:
+        raise DesignError(f"{path} lacks {missing[0]!r}.", field=path)
+    return value
+
+
+def _list(value: object, path: str) -> list[Any]:
+    if not isinstance(value, list):
+        raise DesignError(f"{path} is {_shown(value)}; it is a list.", field=path)
+    return value
+
+
+def _texts(value: object, path: str) -> list[str]:
+    return [_text(item, f"{path}.{index}") for index, item in enumerate(_list(value, path))]
+
+
+def _text(value: object, path: str) -> str:
+    if not isinstance(value, str) or not value.strip():
+        raise DesignError(f"{path} is {_shown(value)}; it is a text.", field=path)
+    return value.strip()
+
+
+def _number(value: object, path: str) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+        raise DesignError(f"{path} is {_shown(value)}; it is a number.", field=path)
+    return float(value)
+
+
+def _measure(value: object, path: str) -> float | None:
+    return None if value is None else _number(value, path)
+
+
+def _whole(value: object, path: str) -> int:
+    number = _number(value, path)
+    if number != int(number):
+        raise DesignError(f"{path} is {number:g}; it is a whole number.", field=path)
+    return int(number)
+
+
+def _flag(value: object, path: str) -> bool:
+    if not isinstance(value, bool):
+        raise DesignError(f"{path} is {_shown(value)}; it is true or false.", field=path)
+    return value
+
+
+def _choice(value: object, path: str, choices: Sequence[str]) -> Any:
+    if value not in choices:
+        raise DesignError(f"{path} is {_shown(value)}; choose one of: {', '.join(choices)}.", field=path)
+    return value
+
+
+def _pair(value: object, path: str) -> tuple[str, str]:
+    names = _texts(value, path)
+    if len(names) != 2:
+        raise DesignError(f"{path} is {_shown(value)}; it is a list of two systems.", field=path)
+    return names[0], names[1]
+
+
+def _shown(value: object) -> str:
+    text = json.dumps(value, ensure_ascii=False, default=str)
+    return text if len(text) <= 60 else f"{text[:57]}..."
