@@ -10,8 +10,9 @@ from playwright.sync_api import BrowserContext, Page
 
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
-from nublet.web.trials.actions import create_trial, draw_design
+from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
+from nublet.web.trials.design_actions import draw_design
 from nublet.web.trials.models import Trial
 
 PASSWORD = "a-long-enough-one"

@@ -18,8 +18,9 @@ from nublet.web.shelf.actions import add_item, change_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.shelf.models import BuildUp, BuildUpVersion
 from nublet.web.trials import build_up_actions as actions
-from nublet.web.trials.actions import create_trial, draw_design, update_trial
+from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.build_up_selectors import view_build_ups, write_sheet
+from nublet.web.trials.design_actions import draw_design
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import grade_spot

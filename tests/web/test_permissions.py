@@ -64,6 +64,12 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/build-ups/{b}", "delete", None, 401, 403, 409, 409, 404),
     ("trials/{id}/design", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/design", "post", {}, 401, 403, 409, 409, 404),
+    # The trial has started with its first grade.
+    ("trials/{id}/start", "post", None, 401, 403, 409, 409, 404),
+    ("trials/{id}/outlook", "post", {"boards_per_species": 4}, 401, 403, 200, 200, 404),
+    ("trials/{id}/boards/{d}", "patch", {"length_mm": 900}, 401, 403, 409, 409, 404),
+    ("trials/{id}/deviations", "post", {"kind": "noted", "reason": "Rain"}, 401, 403, 201, 201, 404),
+    ("trials/{id}/build-ups/{b}/benchmark", "put", {"is_benchmark": True}, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),
@@ -95,6 +101,7 @@ def test_who_gets_which_answer(
     numbers = {
         "id": graded.pk,
         "b": graded.build_ups.filter(is_control=False)[0].pk,
+        "d": graded.boards.all()[0].pk,
         "p": add_item(owner, PRODUCTS, {"name": "A", "family": "wax"}).pk,
         "w": add_item(owner, WOODS, WOOD).pk,
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,

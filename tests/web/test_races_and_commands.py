@@ -19,9 +19,10 @@ from nublet.web.people.actions import open_shop
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.actions import make_version
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
-from nublet.web.trials.actions import create_trial, draw_design
+from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.build_up_selectors import view_build_ups
+from nublet.web.trials.design_actions import draw_design
 from nublet.web.trials.models import Trial, TrialPanel
 from nublet.web.trials.selectors import summarise_trials
 from tests.web.conftest import PASSWORD

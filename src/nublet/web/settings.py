@@ -124,8 +124,12 @@ SPECTACULAR_SETTINGS = {
         "StageStateEnum": "nublet.web.trials.serializers.STAGE_STATES",
         "ExposureKindEnum": "nublet.web.trials.serializers.EXPOSURE_KINDS",
         "EntryKindEnum": "nublet.web.bench.models.EntryKind",
+        "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",
+        "DeviationKindEnum": "nublet.web.trials.models.DeviationKind",
         "RoleEnum": "nublet.web.people.models.Role",
         "MeasuredByEnum": ["volume", "weight"],
+        "SideEnum": "nublet.web.trials.serializers.SIDES",
+        "FacesUsedEnum": "nublet.web.trials.serializers.FACES",
     },
 }
 

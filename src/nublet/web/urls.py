@@ -5,11 +5,13 @@ from django.urls import URLPattern, URLResolver, include, path, re_path
 from nublet.web.api import views
 from nublet.web.bench import api as bench
 from nublet.web.evidence import api as evidence
+from nublet.web.evidence import outlook_api as outlook
 from nublet.web.people import api as people
 from nublet.web.shelf import api as shelf
 from nublet.web.shelf import calculators_api as calculators
 from nublet.web.trials import api as trials
 from nublet.web.trials import build_ups_api as build_ups
+from nublet.web.trials import design_api as design
 
 api_routes: list[URLPattern | URLResolver] = [
     path("session", people.SessionView.as_view()),
@@ -42,7 +44,12 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/build-ups/<int:build_up_id>", build_ups.BuildUpView.as_view()),
     path("trials/<int:trial_id>/build-ups/check", build_ups.CheckRecipeView.as_view()),
     path("trials/<int:trial_id>/build-ups/<int:build_up_id>/sheet", build_ups.SheetView.as_view()),
-    path("trials/<int:trial_id>/design", trials.DesignView.as_view()),
+    path("trials/<int:trial_id>/build-ups/<int:build_up_id>/benchmark", design.BenchmarkView.as_view()),
+    path("trials/<int:trial_id>/design", design.DesignView.as_view()),
+    path("trials/<int:trial_id>/start", design.StartView.as_view()),
+    path("trials/<int:trial_id>/boards/<int:board_id>", design.BoardView.as_view()),
+    path("trials/<int:trial_id>/deviations", design.DeviationsView.as_view()),
+    path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
     path("trials/<int:trial_id>/evidence", evidence.EvidenceView.as_view()),
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),

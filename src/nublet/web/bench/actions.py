@@ -15,20 +15,24 @@ from nublet.core.protocols.grades import check_grade
 from nublet.web.api.errors import ConflictError
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
 from nublet.web.people.models import Person
-from nublet.web.trials.actions import start_trial
 from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.design_actions import start_with_first_grade
 from nublet.web.trials.models import Trial, TrialSpot
 
 
 @dataclass(frozen=True, kw_only=True)
 class BenchEntry:
-    """One key press: ``grade`` for a grade, ``note`` for a note, neither for a take-back."""
+    """One key press: ``grade`` for a grade, ``note`` for a note, neither for a take-back.
+
+    ``place`` is the section's number on the panel, 0 on an undivided one.
+    """
 
     client_id: UUID
     panel: str
     exposure: str
     look: str
     kind: str
+    place: int = 0
     grade: float | None = None
     note: str = ""
 
@@ -63,7 +67,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
         raise Http404
     if not trial.is_started:
         # Before the spot is locked: whoever draws lots locks the trial first, too.
-        start_trial(trial.pk)
+        start_with_first_grade(trial.pk)
     spot = _find_spot(trial, entry)
     if entry.kind == EntryKind.GRADE:
         if entry.grade is None:
@@ -113,13 +117,17 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
             field="look",
         )
     found = TrialSpot.objects.filter(
-        panel__trial=trial, panel__code=entry.panel, exposure=entry.exposure
+        panel__trial=trial,
+        panel__code=entry.panel,
+        panel__spoiled_at__isnull=True,
+        exposure=entry.exposure,
+        place=entry.place,
     ).values_list("pk", flat=True)[:1]
     spot = TrialSpot.objects.select_for_update().filter(pk__in=list(found)).first()
     if spot is None:
         raise ReadingsError(
-            f"This trial has no panel {entry.panel!r} with a spot {entry.exposure!r}. It may have been designed "
-            "anew: reload the page.",
+            f"This trial has no panel {entry.panel!r} with a spot {entry.exposure!r} to grade. It may have been "
+            "designed anew, or the panel spoiled: reload the page.",
             field="panel",
         )
     return spot

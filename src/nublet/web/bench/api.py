@@ -15,7 +15,7 @@ from nublet.web.api.sign_in import person_of
 from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.models import EntryKind
 from nublet.web.bench.selectors import list_judging, open_sitting
-from nublet.web.trials.serializers import EXPOSURE_KINDS, LookSerializer, SpotSerializer
+from nublet.web.trials.serializers import EXPOSURE_KINDS, AreaSerializer, LookSerializer, SpotSerializer
 
 
 class JudgingTaskSerializer(serializers.Serializer[Any]):
@@ -53,6 +53,7 @@ class BlindPanelSerializer(serializers.Serializer[Any]):
 
     code = serializers.CharField()
     species = serializers.CharField()
+    areas = AreaSerializer(many=True)
     spots = BlindSpotSerializer(many=True)
 
 
@@ -86,6 +87,7 @@ class EntrySerializer(serializers.Serializer[Any]):
     client_id = serializers.UUIDField()
     panel = serializers.CharField(max_length=8)
     exposure = serializers.CharField(max_length=60)
+    place = serializers.IntegerField(required=False, min_value=0, max_value=100, default=0)
     look = serializers.CharField(max_length=30)
     kind = serializers.ChoiceField(choices=EntryKind.choices)
     grade = serializers.FloatField(required=False, allow_null=True)

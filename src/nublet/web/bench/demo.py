@@ -16,9 +16,10 @@ from nublet.web.bench.demo_shelf import fill_demo_shelf
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person, Shop
-from nublet.web.trials.actions import create_trial, draw_design, start_trial
+from nublet.web.trials.actions import create_trial
 from nublet.web.trials.adapters import protocol_of, to_build_ups, to_panels
 from nublet.web.trials.build_up_actions import add_build_up, change_build_up
+from nublet.web.trials.design_actions import draw_design, start_with_first_grade
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
 
 DEMO_SHOP = "Tarn Yard Finishing"
@@ -162,7 +163,7 @@ def _grade_all(
     share: float = 1.0,
 ) -> None:
     """Enter simulated grades of the first share of the panels, as readings with one entry each."""
-    start_trial(trial.pk)
+    start_with_first_grade(trial.pk)
     rows = list(TrialPanel.objects.filter(trial=trial).select_related("board", "build_up").order_by("code"))
     rows = rows[: round(len(rows) * share)]
     carried = to_build_ups(trial.build_ups.select_related("version"))

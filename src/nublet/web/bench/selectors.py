@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from django.db.models import Count
 from django.http import Http404
 
-from nublet.core.design.blocks import shuffle_read_order
+from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.exposures import PROTOCOLS, Exposure, Look
 from nublet.core.protocols.grades import GRADE_MEANINGS, GradeMeaning
 from nublet.web.bench.models import Reading
 from nublet.web.people.models import Person
-from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.models import Trial, TrialSpot
+from nublet.web.trials.adapters import Area, blind_areas, protocol_of
+from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,6 +38,8 @@ class BlindSpot:
     """A spot as a judge sees it, with the judge's own grade and note."""
 
     exposure: str
+    place: int
+    side: str
     x_mm: float
     y_mm: float
     diameter_mm: float
@@ -51,6 +53,7 @@ class BlindPanel:
 
     code: str
     species: str
+    areas: tuple[Area, ...]
     spots: tuple[BlindSpot, ...]
 
 
@@ -77,12 +80,21 @@ def list_judging(judge: Person) -> list[JudgingTask]:
         Trial.objects.filter(shop=judge.shop_id, judges=judge).exclude(fingerprint="").order_by("pk")
     )
     codes: dict[int, dict[str, int]] = defaultdict(dict)
-    spots = TrialSpot.objects.filter(panel__trial__in=trials).values_list("panel__trial", "panel__code")
-    for trial_id, code, n in spots.annotate(n=Count("pk")).values_list("panel__trial", "panel__code", "n"):
+    spots = TrialSpot.objects.filter(panel__trial__in=trials, panel__spoiled_at__isnull=True)
+    for trial_id, code, n in (
+        spots.values("panel__trial", "panel__code")
+        .annotate(n=Count("pk"))
+        .values_list("panel__trial", "panel__code", "n")
+    ):
         codes[trial_id][code] = n
     graded: dict[tuple[int, str], dict[str, int]] = defaultdict(dict)
     rows = (
-        Reading.objects.filter(spot__panel__trial__in=trials, judge=judge, grade__isnull=False)
+        Reading.objects.filter(
+            spot__panel__trial__in=trials,
+            spot__panel__spoiled_at__isnull=True,
+            judge=judge,
+            grade__isnull=False,
+        )
         .values("spot__panel__trial", "look", "spot__panel__code")
         .annotate(n=Count("pk"))
         .values_list("spot__panel__trial", "look", "spot__panel__code", "n")
@@ -128,19 +140,25 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
     look = next((look for look in protocol.looks if look.id == look_id), None)
     if look is None:
         raise ReadingsError(f"This protocol has no look {look_id!r}. Go back and choose one.", field="look")
-    spots = TrialSpot.objects.filter(panel__trial=trial).select_related("panel__board").order_by("pk")
+    spots = (
+        TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
+        .select_related("panel__board")
+        .order_by("pk")
+    )
     mine = {
         reading.spot_id: reading
         for reading in Reading.objects.filter(spot__panel__trial=trial, judge=judge, look=look_id)
     }
-    species: dict[str, str] = {}
+    panels: dict[str, TrialPanel] = {}
     by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
     for spot in spots:
         reading = mine.get(spot.pk)
-        species[spot.panel.code] = spot.panel.board.species
+        panels[spot.panel.code] = spot.panel
         by_panel[spot.panel.code].append(
             BlindSpot(
                 exposure=spot.exposure,
+                place=spot.place,
+                side=spot.side,
                 x_mm=spot.x_mm,
                 y_mm=spot.y_mm,
                 diameter_mm=spot.diameter_mm,
@@ -165,9 +183,12 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         panels=tuple(
             BlindPanel(
                 code=code,
-                species=species[code],
-                # Column by column from the left, top first: the way the keys go.
-                spots=tuple(sorted(by_panel[code], key=lambda spot: (spot.x_mm, -spot.y_mm))),
+                species=panels[code].board.species,
+                areas=blind_areas(panels[code]),
+                # Front first, then column by column from the left, top first: the way the keys go.
+                spots=tuple(
+                    sorted(by_panel[code], key=lambda spot: (spot.side != "front", spot.x_mm, -spot.y_mm))
+                ),
             )
             for code in order
         ),

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
-from nublet.core.evidence.checks import Check, check_blind
+from nublet.core.evidence.checks import Check, check_blind, check_deviations
 from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
 from nublet.core.evidence.words import Headline, say_headline
 from nublet.core.materials.build_ups import CONTROL_NAME
@@ -30,6 +30,8 @@ class EvidenceView:
     judges: tuple[str, ...]
     n_readings: int
     is_simulated: bool
+    section: str
+    section_choices: tuple[str, ...]
     control: str
     tests: tuple[TestEvidence, ...]
     headline: Headline
@@ -43,18 +45,24 @@ class RankingView:
     ranking: Ranking
     species: str
     species_choices: tuple[str, ...]
+    section: str
+    section_choices: tuple[str, ...]
     look: str
     is_simulated: bool
     says: tuple[str, ...]
 
 
-def readings_of(trial: Trial) -> list[Reading]:
+def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
     """Return the trial's readings as the core knows them, of every look that has begun. Three queries.
+
+    Spoiled panels are left out. A trial with sections is weighed one section at a time, by default its first.
 
     A spot that one of the trial's judges has not graded yet is a reading whose grade is missing, so that half a
     trial is not taken for a whole one.
     """
-    spots = TrialSpot.objects.filter(panel__trial=trial).order_by("pk")
+    spots = TrialSpot.objects.filter(
+        panel__trial=trial, panel__spoiled_at__isnull=True, section=chosen_section(trial, section)
+    ).order_by("pk")
     grades = {
         (spot, judge, look): float(grade)
         for spot, judge, look, grade in ReadingRow.objects.filter(
@@ -89,7 +97,21 @@ def readings_of(trial: Trial) -> list[Reading]:
     ]
 
 
-def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL_SPECIES) -> EvidenceView:
+def chosen_section(trial: Trial, section: str) -> str:
+    """The section asked for, or the first; empty for a trial without. Raises ``ReadingsError`` for an unknown one."""
+    if not section:
+        return str(trial.sections[0]) if trial.sections else ""
+    if section not in trial.sections:
+        raise ReadingsError(
+            f"This trial has no section {section!r}. Choose one of: {', '.join(trial.sections) or 'none'}.",
+            field="section",
+        )
+    return section
+
+
+def weigh_evidence(
+    trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL_SPECIES, section: str = ""
+) -> EvidenceView:
     """Weigh the trial's evidence at one look.
 
     Raises
@@ -97,7 +119,7 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
     ReadingsError
         If nothing has been graded at the look, or the species is not in the trial.
     """
-    readings = readings_of(trial)
+    readings = readings_of(trial, section=section)
     names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     analysis = _analyse(readings, look, names)
     at_look = [reading for reading in readings if reading.look == look and reading.grade is not None]
@@ -109,7 +131,8 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
         .distinct()
         .values_list("display_name", flat=True)
     )
-    checks = (*analysis.checks, check_blind(keepers))
+    deviations = trial.deviations.order_by("pk").values_list("says", flat=True)
+    checks = (*analysis.checks, check_blind(keepers), check_deviations(list(deviations)))
     return EvidenceView(
         look=look,
         species=species,
@@ -118,6 +141,8 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
         judges=tuple(sorted({reading.judge or "" for reading in at_look})),
         n_readings=len(at_look),
         is_simulated=trial.is_simulated,
+        section=chosen_section(trial, section),
+        section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
         tests=tests,
         headline=say_headline(tests, checks, control=CONTROL_NAME, test_names=names),
@@ -126,7 +151,12 @@ def weigh_evidence(trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL
 
 
 def rank_for_use(
-    trial: Trial, *, use: str, species: str = ALL_SPECIES, weights: dict[str, float] | None = None
+    trial: Trial,
+    *,
+    use: str,
+    species: str = ALL_SPECIES,
+    section: str = "",
+    weights: dict[str, float] | None = None,
 ) -> RankingView:
     """Rank the trial's build-ups for a use, the control left out.
 
@@ -141,13 +171,15 @@ def rank_for_use(
         )
     profile = reweigh(USE_PROFILES[use], weights or {})
     names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
-    analysis = _analyse(readings_of(trial), profile.look, names)
+    analysis = _analyse(readings_of(trial, section=section), profile.look, names)
     tests = {test.test: test for test in _tests_on(analysis, species)}
     ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.seed or 0)
     return RankingView(
         ranking=ranking,
         species=species,
         species_choices=_species_choices(analysis),
+        section=chosen_section(trial, section),
+        section_choices=tuple(trial.sections),
         look=profile.look,
         is_simulated=trial.is_simulated,
         says=tuple(say_verdict(ranking, test_names=names)),
@@ -155,11 +187,13 @@ def rank_for_use(
 
 
 def readings_behind(
-    trial: Trial, *, test: str, system: str, look: str, species: str = ALL_SPECIES
+    trial: Trial, *, test: str, system: str, look: str, species: str = ALL_SPECIES, section: str = ""
 ) -> list[ReadingRow]:
     """Return the readings behind one point, panel by panel. One query and one for the entries."""
     rows = ReadingRow.objects.filter(
         spot__panel__trial=trial,
+        spot__panel__spoiled_at__isnull=True,
+        spot__section=chosen_section(trial, section),
         spot__exposure=test,
         spot__panel__build_up__name=system,
         look=look,

@@ -86,6 +86,8 @@ class EvidenceSerializer(serializers.Serializer[Any]):
     judges = serializers.ListField(child=serializers.CharField())
     n_readings = serializers.IntegerField()
     is_simulated = serializers.BooleanField()
+    section = serializers.CharField()
+    section_choices = serializers.ListField(child=serializers.CharField())
     control = serializers.CharField()
     tests = TestEvidenceSerializer(many=True)
     headline = HeadlineSerializer()
@@ -183,6 +185,8 @@ class RankingSerializer(serializers.Serializer[Any]):
     n_draws = serializers.IntegerField(source="ranking.n_draws")
     species = serializers.CharField()
     species_choices = serializers.ListField(child=serializers.CharField())
+    section = serializers.CharField()
+    section_choices = serializers.ListField(child=serializers.CharField())
     look = serializers.CharField()
     is_simulated = serializers.BooleanField()
     says = serializers.ListField(child=serializers.CharField())
@@ -193,6 +197,7 @@ class EvidenceQuerySerializer(serializers.Serializer[Any]):
 
     look = serializers.CharField(default=DEFAULT_LOOK)
     species = serializers.CharField(default=ALL_SPECIES)
+    section = serializers.CharField(default="", allow_blank=True)
 
 
 class BehindQuerySerializer(EvidenceQuerySerializer):
@@ -207,6 +212,7 @@ class RankingQuerySerializer(serializers.Serializer[Any]):
 
     use = serializers.CharField()
     species = serializers.CharField(default=ALL_SPECIES)
+    section = serializers.CharField(default="", allow_blank=True)
     weights = serializers.CharField(default="", allow_blank=True)
 
     def validate_weights(self, text: str) -> dict[str, float]:

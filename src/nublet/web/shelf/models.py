@@ -83,10 +83,14 @@ class ProductBatch(models.Model):
 
 
 class BuildUp(models.Model):
-    """A build-up that the shop's trials compare, by name; what it is stands in its versions."""
+    """A build-up that the shop's trials compare, by name; what it is stands in its versions.
+
+    A benchmark is one whose behaviour the shop knows already: every new trial begins with it.
+    """
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="build_ups")
     name = models.CharField(max_length=120)
+    is_benchmark = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["shop", "name"], name="one_build_up_name_a_shop")]

@@ -2,44 +2,40 @@
 
 from __future__ import annotations
 
-import secrets
 from collections.abc import Mapping, Sequence
+from itertools import chain, count
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from django.http import Http404
-from django.utils import timezone
 
-from nublet.core.design.blocks import allocate_panels
+from nublet.core.design.areas import check_panel_size, check_sections
+from nublet.core.design.cutting import check_saw
+from nublet.core.design.layout import check_margin
+from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
-from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
-from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.core.materials.build_ups import CONTROL, BuildUp, revealed_build_up
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
+from nublet.core.plain import words_of
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.errors import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
-from nublet.web.shelf.actions import freeze_versions
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import (
-    panel_size,
-    planned_boards,
-    protocol_of,
-    setting_of,
-    store_design,
-    to_build_ups,
-    to_full_build_ups,
-    to_recipes,
-)
-from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
+from nublet.web.shelf.models import BuildUpVersion
+from nublet.web.trials.adapters import panel_size, protocol_of, saw_of, to_full_build_ups
+from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel
 
 MAX_BOARDS_PER_SPECIES = 30
 # Changing one of these makes a standing design wrong.
-_SHAPES_DESIGN = frozenset(
-    {"species", "boards_per_species", "protocol", "panel_length_mm", "panel_width_mm", "margin_mm"}
-)
+_SHAPES_DESIGN = {
+    "species", "boards_per_species", "protocol", "panel_length_mm", "panel_width_mm", "margin_mm", "sections",
+    "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size",
+}  # fmt: skip
+# These may change while a design stands, but not once it is frozen.
+_ONLY_BEFORE_START = {"preparation_school", "coat_school", "kerf_mm", "end_trim_mm", "end_piece_mm"}
 
 
 @transaction.atomic
@@ -57,11 +53,13 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     judges = _judges(actor, fields.pop("judges", None))
     fields.setdefault("protocol", next(iter(PROTOCOLS)))
     trial = Trial(shop=actor.shop, is_simulated=is_simulated)
-    _set_fields(trial, fields)
+    set_fields(trial, fields)
     trial.protocol_version = protocol_of(trial).version
     trial.save()
     trial.judges.set(judges)
     TrialBuildUp.objects.create(trial=trial, name=CONTROL.name, is_control=True)
+    add_benchmarks(trial)
+    ensure_boards(trial)
     record(actor.shop, actor, "create_trial", f"trial {trial.pk}", name=trial.name)
     return trial
 
@@ -70,7 +68,7 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
 def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     """Change what the trial asks, its wood, its protocol, its panels' size or its judges.
 
-    A change that a standing design does not fit discards that design; once there are readings it is refused.
+    A change that a standing design does not fit discards that design; once the trial has started it is refused.
 
     Raises
     ------
@@ -78,16 +76,18 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     NubletError
         If a field is not usable.
     ConflictError
-        If the trial has readings that the change would orphan.
+        If the trial has started and the change would touch its design.
     """
     trial = lock_trial(actor, trial_id)
     judges = fields.pop("judges", None)
-    reshapes = {name for name in fields.keys() & _SHAPES_DESIGN if getattr(trial, name) != fields[name]}
+    stands = _SHAPES_DESIGN | _ONLY_BEFORE_START if trial.is_started else _SHAPES_DESIGN
+    reshapes = {name for name in fields.keys() & stands if getattr(trial, name) != fields[name]}
     if reshapes:
-        drop_design(actor, trial, what=f"the {', '.join(sorted(reshapes))}")
-    _set_fields(trial, fields)
+        drop_design(actor, trial, what=f"the {', '.join(words_of(name) for name in sorted(reshapes))}")
+    set_fields(trial, fields)
     trial.protocol_version = protocol_of(trial).version
     trial.save()
+    ensure_boards(trial)
     if judges is not None:
         chosen = _judges(actor, judges)
         graded = Person.objects.filter(readings__spot__panel__trial=trial).exclude(
@@ -103,67 +103,9 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     return trial
 
 
-@transaction.atomic
-def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Trial:
-    """Draw lots: make the trial's boards, panels, codes and spots. Replaces an earlier design without readings.
-
-    Raises
-    ------
-    BuildUpError, DesignError
-        If there is nothing to compare, a build-up would not hold and is no declared experiment, there is no wood to put
-        them on, or the spots do not fit.
-    ConflictError
-        If the trial has readings.
-    """
-    trial = lock_trial(actor, trial_id)
-    drop_design(actor, trial, what="the design")
-    rows = list(trial.build_ups.select_related("version").order_by("pk"))
-    build_ups = to_build_ups(rows)
-    check_build_ups(build_ups, minimum=1)
-    woods = woods_of(actor.shop_id)
-    for recipe in to_recipes(rows, actor.shop_id).values():
-        refuse_undeclared(recipe, setting_of(trial, woods))
-    design = allocate_panels(
-        [build_up.name for build_up in build_ups],
-        planned_boards(trial, woods),
-        protocol_of(trial).exposures,
-        size=panel_size(trial),
-        margin_mm=trial.margin_mm,
-        seed=secrets.randbelow(2**31) if seed is None else seed,
-    )
-    store_design(trial, design)
-    trial.seed, trial.fingerprint, trial.designed_at = design.seed, design.fingerprint, timezone.now()
-    trial.save()
-    record(
-        actor.shop,
-        actor,
-        "draw_design",
-        f"trial {trial.pk}",
-        seed=design.seed,
-        fingerprint=design.fingerprint,
-    )
-    return trial
-
-
 def _must_keep_key(actor: Person) -> None:
     if not actor.keeps_key:
         raise PermissionDenied("Only owners and testers may change a trial: a judge works blind.")
-
-
-@transaction.atomic
-def start_trial(trial_id: int) -> None:
-    """Start a trial: what it compares stands from now on, and its build-ups are frozen as they are. Once only.
-
-    Whoever grades first starts it, so no permission is asked here.
-    """
-    trial = Trial.objects.select_for_update().get(pk=trial_id)
-    if trial.is_started:
-        return
-    trial.started_at = timezone.now()
-    trial.save()
-    rows = trial.build_ups.select_related("version").order_by("pk")
-    freeze_versions([row.version for row in rows if row.version is not None], trial.shop_id)
-    record(trial.shop, None, "start_trial", f"trial {trial.pk}", fingerprint=trial.fingerprint)
 
 
 def lock_trial(actor: Person, trial_id: int) -> Trial:
@@ -176,17 +118,16 @@ def lock_trial(actor: Person, trial_id: int) -> Trial:
 
 
 def drop_design(actor: Person, trial: Trial, *, what: str) -> None:
-    """Discard a design that a change makes wrong, unless readings stand on it."""
+    """Discard a design that a change makes wrong; refuse once the trial has started. Its boards are kept."""
     if not trial.fingerprint:
         return
     if trial.is_started:
         raise ConflictError(
-            f"Panels of this trial have been graded, so {what} can no longer change. Make a new trial for a "
-            "new comparison."
+            f"This trial has started, so {what} can no longer change. Record what went otherwise as a deviation under "
+            "Prepare, or make a new trial for a new comparison."
         )
     record(actor.shop, actor, "discard_design", f"trial {trial.pk}", fingerprint=trial.fingerprint)
     TrialPanel.objects.filter(trial=trial).delete()
-    trial.boards.all().delete()
     trial.seed, trial.fingerprint, trial.designed_at = None, "", None
     trial.save()
 
@@ -203,7 +144,38 @@ def _judges(actor: Person, ids: Sequence[int] | None) -> list[Person]:
     return chosen
 
 
-def _set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
+def add_benchmarks(trial: Trial) -> None:
+    """Add the shop's benchmarks, each in its newest version."""
+    newest = (
+        BuildUpVersion.objects.filter(build_up__shop=trial.shop_id, build_up__is_benchmark=True)
+        .select_related("build_up")
+        .order_by("build_up", "-number")
+    )
+    seen: set[int] = set()
+    for version in newest:
+        if version.build_up_id not in seen:
+            seen.add(version.build_up_id)
+            TrialBuildUp.objects.create(trial=trial, name=version.build_up.name, version=version)
+
+
+def ensure_boards(trial: Trial) -> None:
+    """Give every board that the trial asks for a row; those it no longer asks for are kept."""
+    woods = woods_of(trial.shop_id)
+    rows = list(trial.boards.all())
+    known = {(row.species, row.number) for row in rows}
+    names = {row.name for row in rows}
+    for species in trial.species:
+        for number in range(1, trial.boards_per_species + 1):
+            if (species, number) in known:
+                continue
+            base = f"{woods[species].name} {number}"
+            name = next(n for n in chain([base], (f"{base} ({i})" for i in count(2))) if n not in names)
+            names.add(name)
+            TrialBoard.objects.create(trial=trial, name=name, species=species, number=number)
+
+
+def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
+    """Set a trial's fields and check them, without saving. Raises ``NubletError``."""
     for name, value in fields.items():
         setattr(trial, name, value)
     trial.name = " ".join(trial.name.split())
@@ -233,7 +205,16 @@ def _set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
             f"{trial.boards_per_species} boards of each species cannot be. Give 1 to {MAX_BOARDS_PER_SPECIES}.",
             field="boards_per_species",
         )
+    check_saw(saw_of(trial))
+    check_panel_size(panel_size(trial))
+    check_margin(trial.margin_mm)
+    trial.sections = [" ".join(name.split()) for name in trial.sections]
+    check_sections(trial.sections)
+    if trial.sd is not None:
+        check_spread(trial.sd)
     if trial.pk:
+        own = set(trial.build_ups.values_list("pk", flat=True))
+        trial.pairs = [list(pair) for pair in trial.pairs if set(pair) <= own]
         rows = trial.build_ups.select_related("version")
         check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -18,7 +16,6 @@ from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, person_of
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials import actions, selectors, serializers
-from nublet.web.trials.models import Trial
 
 REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer}
 
@@ -86,40 +83,6 @@ class TrialView(APIView):
         return _answer_trial(request, trial_id)
 
 
-class DesignView(APIView):
-    """A trial's design."""
-
-    permission_classes = [IsKeeper]
-
-    @extend_schema(responses={200: serializers.DesignSerializer, **REFUSED})
-    def get(self, request: Request, trial_id: int) -> Response:
-        """Show the design with its key: which panel carries what."""
-        return _answer_design(selectors.find_trial(person_of(request), trial_id))
-
-    @extend_schema(
-        request=serializers.DrawDesignSerializer, responses={201: serializers.DesignSerializer, **REFUSED}
-    )
-    def post(self, request: Request, trial_id: int) -> Response:
-        """Draw lots; an earlier design without readings is replaced."""
-        form = serializers.DrawDesignSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        trial = actions.draw_design(person_of(request), trial_id, seed=form.validated_data.get("seed"))
-        return _answer_design(trial, status.HTTP_201_CREATED)
-
-
 def _answer_trial(request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
     summary = selectors.summarise_trial(person_of(request), trial_id)
     return Response(serializers.TrialSummarySerializer(summary).data, status=code)
-
-
-def _answer_design(trial: Trial, code: int = status.HTTP_200_OK) -> Response:
-    content: dict[str, Any] = {
-        "seed": trial.seed,
-        "fingerprint": trial.fingerprint,
-        "designed_at": trial.designed_at,
-        "panel_length_mm": trial.panel_length_mm,
-        "panel_width_mm": trial.panel_width_mm,
-        "has_readings": trial.is_started,
-        "boards": selectors.boards_with_panels(trial),
-    }
-    return Response(serializers.DesignSerializer(content).data, status=code)

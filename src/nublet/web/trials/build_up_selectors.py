@@ -6,10 +6,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import Count
 from django.http import Http404
 
 from nublet.core.materials.assessment import Assessment, assess_recipe
 from nublet.core.materials.cautions import CAUTIONS, DEFERS, Caution
+from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
 from nublet.core.materials.sheet import Step, Work, application_steps
@@ -79,11 +81,11 @@ class DraftView:
 
 
 def view_build_ups(trial: Trial) -> BuildUpsView:
-    """Look over all build-ups of a trial. Three queries however many there are."""
+    """Look over all build-ups of a trial. Four queries at most, however many there are."""
     woods = woods_of(trial.shop_id)
     rows = list(trial.build_ups.select_related("version__build_up").order_by("pk"))
     recipes = to_recipes(rows, trial.shop_id)
-    work = work_of(trial, woods)
+    work = _work(trial, woods)
     named = {row.name: recipes[row.pk] for row in rows if row.pk in recipes}
     return BuildUpsView(
         trial=trial,
@@ -92,7 +94,9 @@ def view_build_ups(trial: Trial) -> BuildUpsView:
         advice=advise_on_schools(trial.preparation_school, trial.coat_school, named),
         rows=tuple(
             BuildUpRow(
-                row=row, recipe=recipes.get(row.pk), assessment=_assess(trial, recipes.get(row.pk), woods)
+                row=row,
+                recipe=recipes.get(row.pk),
+                assessment=_assess(recipes.get(row.pk), work, setting_of(trial, woods)),
             )
             for row in rows
         ),
@@ -104,7 +108,7 @@ def check_draft(trial: Trial, plain: Mapping[str, Any]) -> DraftView:
     """Look a recipe over that is not saved yet. Raises ``BuildUpError`` when nobody could carry it out."""
     woods = woods_of(trial.shop_id)
     recipe = recipe_from_dict(plain, products_named([plain], trial.shop_id))
-    assessment = assess_recipe(recipe, work_of(trial, woods), setting_of(trial, woods))
+    assessment = assess_recipe(recipe, _work(trial, woods), setting_of(trial, woods))
     return DraftView(assessment=assessment, layers=recipe.all_layers)
 
 
@@ -115,7 +119,7 @@ def write_sheet(trial: Trial, build_up_id: int) -> SheetView:
         raise Http404
     woods = woods_of(trial.shop_id)
     recipe = to_recipes([row], trial.shop_id)[row.pk]
-    work = work_of(trial, woods)
+    work = _work(trial, woods)
     steps = tuple(application_steps(recipe, work))
     shown = dict.fromkeys(caution for step in steps for caution in step.cautions)
     return SheetView(
@@ -129,5 +133,13 @@ def write_sheet(trial: Trial, build_up_id: int) -> SheetView:
     )
 
 
-def _assess(trial: Trial, recipe: Recipe | None, woods: Mapping[str, Species]) -> Assessment | None:
-    return None if recipe is None else assess_recipe(recipe, work_of(trial, woods), setting_of(trial, woods))
+def _work(trial: Trial, woods: Mapping[str, Species]) -> Work:
+    """What each build-up is put on: as many panels as the standing design gives the one with the most of them."""
+    counts: list[int] = []
+    if trial.fingerprint:
+        counts = list(trial.build_ups.annotate(n=Count("panels")).values_list("n", flat=True))
+    return work_of(trial, woods, n_panels=max(counts, default=0) or None)
+
+
+def _assess(recipe: Recipe | None, work: Work, setting: Setting) -> Assessment | None:
+    return None if recipe is None else assess_recipe(recipe, work, setting)

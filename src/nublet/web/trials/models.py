@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import F, Q
 
+from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.models import Person, Shop
 from nublet.web.shelf.models import BuildUpVersion
@@ -14,8 +15,12 @@ class Trial(models.Model):
     """One comparison with a question, candidates, uses and a design.
 
     ``uses`` and ``species`` are lists of the core's ids; ``protocol`` and ``protocol_version`` name one of the
-    core's protocols. ``seed`` and ``fingerprint`` are those of the standing design, empty until there is one.
-    ``started_at`` is set with the first reading; from then on what is compared stands.
+    core's protocols. ``sections``, ``pairs`` (of numbers of the trial's build-ups), ``kerf_mm`` and what follows up to
+    ``block_size`` are those of the core's design specification. ``sd`` is a spread between panels that the tester gave.
+    ``seed`` and ``fingerprint`` are those of the standing design, empty until there is one.
+
+    ``started_at`` is set when a keeper starts the trial, or with the first reading; from then on what is compared
+    stands. ``record`` is then the canonical JSON of design, build-ups and protocol, and ``fingerprint`` its SHA-256.
     """
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="trials")
@@ -29,10 +34,22 @@ class Trial(models.Model):
     panel_length_mm = models.FloatField(default=400)
     panel_width_mm = models.FloatField(default=150)
     margin_mm = models.FloatField(default=15)
+    sections = models.JSONField(default=list)
+    pairs = models.JSONField(default=list)
+    kerf_mm = models.FloatField(default=3)
+    end_trim_mm = models.FloatField(default=20)
+    end_piece_mm = models.FloatField(default=0)
+    faces = models.CharField(max_length=10, default="front")
+    panels_each = models.PositiveSmallIntegerField(default=1)
+    ladders = models.CharField(max_length=10, default="together")
+    arrangement = models.CharField(max_length=12, default="auto")
+    block_size = models.PositiveSmallIntegerField(null=True)
+    sd = models.FloatField(null=True)
     seed = models.BigIntegerField(null=True)
     fingerprint = models.CharField(max_length=64, blank=True)
     designed_at = models.DateTimeField(null=True)
     started_at = models.DateTimeField(null=True)
+    record = models.TextField(blank=True)
     preparation_school = models.CharField(max_length=20, default="by-label")
     coat_school = models.CharField(max_length=20, default="by-label")
     is_simulated = models.BooleanField(default=False)
@@ -49,6 +66,11 @@ class Trial(models.Model):
             models.CheckConstraint(
                 condition=Q(coat_school__in=list(COAT_SCHOOLS)), name="coat_school_is_known"
             ),
+            models.CheckConstraint(condition=Q(faces__in=["front", "both"]), name="faces_are_known"),
+            models.CheckConstraint(condition=Q(ladders__in=["together", "spread"]), name="ladders_are_known"),
+            models.CheckConstraint(
+                condition=Q(arrangement__in=list(ARRANGEMENTS)), name="arrangement_is_known"
+            ),
         ]
 
     def __str__(self) -> str:
@@ -56,7 +78,7 @@ class Trial(models.Model):
 
     @property
     def is_started(self) -> bool:
-        """Whether anything of it was ever graded or noted, even if it was taken back."""
+        """Whether what it compares stands: it was started, or anything of it was ever graded or noted."""
         return self.started_at is not None
 
 
@@ -82,47 +104,119 @@ class TrialBuildUp(models.Model):
 
 
 class TrialBoard(models.Model):
-    """A plank: the block."""
+    """A plank: the block.
+
+    ``number`` counts the boards of a species; those up to the trial's ``boards_per_species`` are its own, those above
+    are kept with what was measured, in case they are wanted again. ``length_mm`` and ``width_mm`` are empty until
+    measured; ``defects`` are mappings of ``from_mm``, ``to_mm`` and ``kind``.
+    """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="boards")
     name = models.CharField(max_length=60)
     species = models.CharField(max_length=60)
+    number = models.PositiveSmallIntegerField()
+    length_mm = models.FloatField(null=True)
+    width_mm = models.FloatField(null=True)
+    defects = models.JSONField(default=list)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["trial", "name"], name="one_board_name_a_trial")]
+        constraints = [
+            models.UniqueConstraint(fields=["trial", "name"], name="one_board_name_a_trial"),
+            models.UniqueConstraint(fields=["trial", "species", "number"], name="one_board_a_number"),
+            models.CheckConstraint(
+                condition=Q(length_mm__isnull=True) | Q(length_mm__gt=0), name="a_board_has_length"
+            ),
+            models.CheckConstraint(
+                condition=Q(width_mm__isnull=True) | Q(width_mm__gt=0), name="a_board_has_width"
+            ),
+        ]
 
 
 class TrialPanel(models.Model):
-    """One test piece with its blind code."""
+    """One test piece with its blind code.
+
+    ``position`` counts the panels of their board in the order of cutting; where that is on the board follows from the
+    board's measures. ``part`` tells apart the panels of one build-up on one board, ``attempt`` those that took each
+    other's place.
+    ``sections`` are mappings of the core's sections, in the order in which they lie. A spoiled panel is kept with its
+    readings, and counts for nothing.
+    """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="panels")
     code = models.CharField(max_length=8, db_collation="utf8mb4_bin")
     board = models.ForeignKey(TrialBoard, on_delete=models.PROTECT, related_name="panels")
     build_up = models.ForeignKey(TrialBuildUp, on_delete=models.PROTECT, related_name="panels")
     position = models.PositiveSmallIntegerField()
+    part = models.PositiveSmallIntegerField(default=1)
+    attempt = models.PositiveSmallIntegerField(default=1)
+    sections = models.JSONField(default=list)
+    spoiled_at = models.DateTimeField(null=True)
+    replaces = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="replaced_by")
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["trial", "code"], name="one_panel_a_code"),
-            models.UniqueConstraint(fields=["board", "build_up"], name="each_build_up_once_a_board"),
+            models.UniqueConstraint(
+                fields=["board", "build_up", "part", "attempt"], name="each_build_up_once_a_board"
+            ),
             models.UniqueConstraint(fields=["board", "position"], name="one_panel_a_place"),
         ]
 
+    @property
+    def is_spoiled(self) -> bool:
+        """Whether it counts for nothing any more."""
+        return self.spoiled_at is not None
+
 
 class TrialSpot(models.Model):
-    """One exposure's ring on a panel, mm from its lower left corner."""
+    """One exposure's ring on a panel, mm from its lower left corner.
+
+    ``place`` is the number of its section in the order in which they lie, from 1, and 0 on an undivided panel: unlike
+    the section's name it tells a judge nothing.
+    """
 
     panel = models.ForeignKey(TrialPanel, on_delete=models.CASCADE, related_name="spots")
     exposure = models.CharField(max_length=60)
+    place = models.PositiveSmallIntegerField(default=0)
+    section = models.CharField(max_length=60, blank=True)
+    side = models.CharField(max_length=5, default="front")
     x_mm = models.FloatField()
     y_mm = models.FloatField()
     diameter_mm = models.FloatField()
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["panel", "exposure"], name="each_exposure_once_a_panel"),
+            models.UniqueConstraint(
+                fields=["panel", "place", "exposure"], name="each_exposure_once_a_section"
+            ),
+            models.CheckConstraint(condition=Q(side__in=["front", "back"]), name="a_panel_has_two_sides"),
             models.CheckConstraint(
                 condition=Q(x_mm__gte=F("diameter_mm") / 2) & Q(y_mm__gte=F("diameter_mm") / 2),
                 name="a_spot_is_on_its_panel",
             ),
         ]
+
+
+class DeviationKind(models.TextChoices):
+    """What went otherwise than the record says."""
+
+    PANEL_SPOILED = "panel_spoiled"
+    PANEL_REPLACED = "panel_replaced"
+    BOARD_SWAPPED = "board_swapped"
+    NOTED = "noted"
+
+
+class TrialDeviation(models.Model):
+    """Something that a started trial did otherwise than its record says. Deviations are only ever added.
+
+    ``says`` names panels by their codes alone and no build-up; ``reason`` is the person's own word.
+    """
+
+    trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="deviations")
+    kind = models.CharField(max_length=20, choices=DeviationKind.choices)
+    panel = models.ForeignKey(TrialPanel, on_delete=models.PROTECT, null=True, related_name="deviations")
+    board = models.ForeignKey(TrialBoard, on_delete=models.PROTECT, null=True, related_name="deviations")
+    says = models.TextField()
+    reason = models.TextField()
+    recorded_by = models.ForeignKey(Person, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)

@@ -4,17 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
-from django.db.models import Count, Prefetch
+from django.db.models import Count, OuterRef, Prefetch, QuerySet, Subquery
+from django.db.models.functions import Coalesce
 from django.http import Http404
 
 from nublet.core.materials.compatibility import is_undeclared_block
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import setting_of, to_recipes
-from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel, TrialSpot
+from nublet.web.trials.adapters import cut_of, setting_of, to_board, to_recipes
+from nublet.web.trials.models import (
+    Trial,
+    TrialBoard,
+    TrialBuildUp,
+    TrialDeviation,
+    TrialPanel,
+    TrialSpot,
+)
 
 StageState = Literal["empty", "under_way", "done", "attention"]
 
@@ -28,6 +36,7 @@ class TrialSummary:
     n_panels: int
     n_graded: int
     n_expected: int
+    n_deviations: int
     stages: dict[str, StageState]
 
 
@@ -40,25 +49,36 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Seven queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Eight queries however many there are."""
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
         .prefetch_related(
             "judges",
-            Prefetch("build_ups", queryset=TrialBuildUp.objects.select_related("version").order_by("pk")),
+            Prefetch(
+                "build_ups",
+                queryset=TrialBuildUp.objects.select_related("version__build_up").order_by("pk"),
+            ),
+            Prefetch("boards", queryset=TrialBoard.objects.annotate(n_panels=Count("panels"))),
+        )
+        .annotate(
+            # Each in its own subquery, so that they do not multiply each other.
+            n_spots=_count(TrialSpot.objects.filter(panel__spoiled_at__isnull=True), "panel__trial"),
+            n_deviations=_count(TrialDeviation.objects.all(), "trial"),
         )
     )
     if trial_id is not None:
         trials = trials.filter(pk=trial_id)
     counts = dict(
-        TrialPanel.objects.filter(trial__shop=person.shop_id)
+        TrialPanel.objects.filter(trial__shop=person.shop_id, spoiled_at__isnull=True)
         .values("trial")
         .annotate(n=Count("pk"))
         .values_list("trial", "n")
     )
     graded = dict(
-        TrialSpot.objects.filter(panel__trial__shop=person.shop_id, readings__grade__isnull=False)
+        TrialSpot.objects.filter(
+            panel__trial__shop=person.shop_id, panel__spoiled_at__isnull=True, readings__grade__isnull=False
+        )
         .values("panel__trial")
         .annotate(n=Count("readings"))
         .values_list("panel__trial", "n")
@@ -91,10 +111,28 @@ def _blocked_trials(trials: Sequence[Trial], shop_id: int) -> set[int]:
     }
 
 
-def _summarise(trial: Trial, n_panels: int, n_graded: int, *, is_blocked: bool) -> TrialSummary:
+def _prepared(trial: Trial, n_panels: int) -> StageState:
+    """Whether the boards give what is to be cut from them, and the trial has started."""
+    if not n_panels:
+        return "empty"
+    if trial.is_started:
+        return "done"
+    cuts = [cut_of(trial, to_board(board), board.n_panels) for board in trial.boards.all() if board.n_panels]  # type: ignore[attr-defined]
+    return "attention" if any(cut.says for cut in cuts) else "under_way"
+
+
+def _count(rows: QuerySet[Any], owner: str) -> Coalesce:
+    """How many of the rows belong to each trial."""
+    counted = (
+        rows.filter(**{owner: OuterRef("pk")}).order_by().values(owner).annotate(n=Count("pk")).values("n")
+    )
+    return Coalesce(Subquery(counted), 0)
+
+
+def _summarise(trial: Any, n_panels: int, n_graded: int, *, is_blocked: bool) -> TrialSummary:
     protocol = PROTOCOLS[trial.protocol]
     n_judges = len(trial.judges.all())
-    n_expected = n_panels * len(protocol.exposures) * len(protocol.looks) * n_judges
+    n_expected = trial.n_spots * len(protocol.looks) * n_judges
     n_build_ups = sum(not row.is_control for row in trial.build_ups.all())
     asked = bool(trial.uses and trial.species and trial.boards_per_species and n_judges)
     read: StageState = "empty" if n_graded == 0 else "done" if n_graded >= n_expected else "under_way"
@@ -105,21 +143,15 @@ def _summarise(trial: Trial, n_panels: int, n_graded: int, *, is_blocked: bool) 
         n_panels=n_panels,
         n_graded=n_graded,
         n_expected=n_expected,
+        n_deviations=trial.n_deviations,
         stages={
             "question": "done" if asked else "attention",
             "candidates": "empty" if n_build_ups == 0 else "done",
             "build_ups": "empty" if n_build_ups == 0 else "attention" if is_blocked else "done",
             "design": "done" if n_panels else "empty",
+            "prepare": _prepared(trial, n_panels),
             "read": read,
             "evidence": shown,
             "ranking": shown,
         },
     )
-
-
-def boards_with_panels(trial: Trial) -> list[TrialBoard]:
-    """The design's boards, each with its panels in order along it, build-up and spots joined. Three queries."""
-    panels = (
-        TrialPanel.objects.select_related("build_up__version").order_by("position").prefetch_related("spots")
-    )
-    return list(trial.boards.order_by("pk").prefetch_related(Prefetch("panels", queryset=panels)))

@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
@@ -14,6 +15,9 @@ from nublet.web.trials.models import Trial, TrialBuildUp
 
 STAGE_STATES = ["empty", "under_way", "done", "attention"]
 EXPOSURE_KINDS = ["liquid", "heat"]
+SIDES = ["front", "back"]
+FACES = ["front", "both"]
+LADDERS = ["together", "spread"]
 
 
 class ChoiceSerializer(serializers.Serializer[Any]):
@@ -105,10 +109,11 @@ class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
     coats = serializers.IntegerField()
     layers = DrawnLayerSerializer(many=True)
     version = serializers.IntegerField(source="version.number", allow_null=True, default=None)
+    is_benchmark = serializers.BooleanField()
 
     class Meta:
         model = TrialBuildUp
-        fields = ["id", "name", "family", "coats", "layers", "version", "is_control"]
+        fields = ["id", "name", "family", "coats", "layers", "version", "is_control", "is_benchmark"]
 
     def to_representation(self, instance: TrialBuildUp) -> dict[str, Any]:
         """Families and coats stand in the version's recipe."""
@@ -121,6 +126,7 @@ class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
             "layers": [] if outline is None else DrawnLayerSerializer(outline.all_layers, many=True).data,
             "version": None if instance.version is None else instance.version.number,
             "is_control": instance.is_control,
+            "is_benchmark": instance.version is not None and instance.version.build_up.is_benchmark,
         }
         return shown
 
@@ -160,6 +166,20 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     panel_length_mm = serializers.FloatField(required=False)
     panel_width_mm = serializers.FloatField(required=False)
     margin_mm = serializers.FloatField(required=False)
+    sections = serializers.ListField(child=serializers.CharField(max_length=60), required=False)
+    pairs = serializers.ListField(
+        child=serializers.ListField(child=serializers.IntegerField(), min_length=2, max_length=2),
+        required=False,
+    )
+    kerf_mm = serializers.FloatField(required=False)
+    end_trim_mm = serializers.FloatField(required=False)
+    end_piece_mm = serializers.FloatField(required=False)
+    faces = serializers.ChoiceField(choices=FACES, required=False)
+    panels_each = serializers.IntegerField(required=False, min_value=1, max_value=4)
+    ladders = serializers.ChoiceField(choices=LADDERS, required=False)
+    arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS), required=False)
+    block_size = serializers.IntegerField(required=False, allow_null=True, min_value=2, max_value=1000)
+    sd = serializers.FloatField(required=False, allow_null=True)
     preparation_school = serializers.ChoiceField(choices=list(PREPARATION_SCHOOLS), required=False)
     coat_school = serializers.ChoiceField(choices=list(COAT_SCHOOLS), required=False)
     judges = serializers.ListField(child=serializers.IntegerField(), required=False)
@@ -172,6 +192,7 @@ class StagesSerializer(serializers.Serializer[Any]):
     candidates = serializers.ChoiceField(choices=STAGE_STATES)
     build_ups = serializers.ChoiceField(choices=STAGE_STATES)
     design = serializers.ChoiceField(choices=STAGE_STATES)
+    prepare = serializers.ChoiceField(choices=STAGE_STATES)
     read = serializers.ChoiceField(choices=STAGE_STATES)
     evidence = serializers.ChoiceField(choices=STAGE_STATES)
     ranking = serializers.ChoiceField(choices=STAGE_STATES)
@@ -186,13 +207,19 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     species = serializers.ListField(child=serializers.CharField())
     preparation_school = serializers.ChoiceField(choices=list(PREPARATION_SCHOOLS))
     coat_school = serializers.ChoiceField(choices=list(COAT_SCHOOLS))
+    sections = serializers.ListField(child=serializers.CharField())
+    pairs = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+    faces = serializers.ChoiceField(choices=FACES)
+    ladders = serializers.ChoiceField(choices=LADDERS)
+    arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
 
     class Meta:
         model = Trial
         fields = [
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
-            "panel_width_mm", "margin_mm", "preparation_school", "coat_school", "started_at", "seed",
-            "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
+            "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
+            "panels_each", "ladders", "arrangement", "block_size", "sd", "preparation_school", "coat_school",
+            "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
         ]  # fmt: skip
 
 
@@ -204,48 +231,26 @@ class TrialSummarySerializer(serializers.Serializer[Any]):
     n_panels = serializers.IntegerField()
     n_graded = serializers.IntegerField()
     n_expected = serializers.IntegerField()
+    n_deviations = serializers.IntegerField()
     stages = StagesSerializer()
 
 
 class SpotSerializer(serializers.Serializer[Any]):
-    """A spot on a panel, mm from its lower left corner."""
+    """A spot on a panel, mm from its lower left corner; ``place`` is its section's number, 0 on an undivided panel."""
 
     exposure = serializers.CharField()
+    place = serializers.IntegerField()
+    side = serializers.ChoiceField(choices=SIDES)
     x_mm = serializers.FloatField()
     y_mm = serializers.FloatField()
     diameter_mm = serializers.FloatField()
 
 
-class KeyedPanelSerializer(serializers.Serializer[Any]):
-    """A panel with what it carries: for keepers only."""
+class AreaSerializer(serializers.Serializer[Any]):
+    """A section of a panel by its number, lower left corner and size, mm."""
 
-    code = serializers.CharField()
-    position = serializers.IntegerField()
-    build_up = BuildUpSerializer()
-    spots = SpotSerializer(many=True)
-
-
-class BoardSerializer(serializers.Serializer[Any]):
-    """A board with its panels in order along it."""
-
-    name = serializers.CharField()
-    species = serializers.CharField()
-    panels = KeyedPanelSerializer(many=True)
-
-
-class DesignSerializer(serializers.Serializer[Any]):
-    """The standing design; ``boards`` is empty when none has been drawn."""
-
-    seed = serializers.IntegerField(allow_null=True)
-    fingerprint = serializers.CharField()
-    designed_at = serializers.DateTimeField(allow_null=True)
-    panel_length_mm = serializers.FloatField()
-    panel_width_mm = serializers.FloatField()
-    has_readings = serializers.BooleanField()
-    boards = BoardSerializer(many=True)
-
-
-class DrawDesignSerializer(serializers.Serializer[Any]):
-    """The seed to draw lots with; without one it is drawn too."""
-
-    seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**53)
+    place = serializers.IntegerField()
+    x_mm = serializers.FloatField()
+    y_mm = serializers.FloatField()
+    length_mm = serializers.FloatField()
+    width_mm = serializers.FloatField()

@@ -1,0 +1,384 @@
+"""What can be done to a trial's design: one function a change. Before the start it is drawn, after it deviated from."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+from django.http import Http404
+from django.utils import timezone
+
+from nublet.core.design.codes import draw_codes
+from nublet.core.design.cutting import DEFECT_KINDS, check_board
+from nublet.core.design.trial_design import draw_design as draw_core_design
+from nublet.core.design.trial_design import draw_one_panel
+from nublet.core.errors import DesignError
+from nublet.core.materials.build_ups import check_build_ups
+from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.web.api.errors import ConflictError
+from nublet.web.people.actions import record
+from nublet.web.people.models import Person
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.actions import drop_design, lock_trial
+from nublet.web.trials.adapters import (
+    cut_of,
+    planned_boards,
+    setting_of,
+    spec_of,
+    spot_rows,
+    store_design,
+    to_board,
+    to_build_ups,
+    to_recipes,
+)
+from nublet.web.trials.build_up_actions import find_candidate
+from nublet.web.trials.freezing import freeze_trial
+from nublet.web.trials.models import (
+    DeviationKind,
+    Trial,
+    TrialBoard,
+    TrialDeviation,
+    TrialPanel,
+    TrialSpot,
+)
+
+_MAX_REASON = 2000
+
+
+@transaction.atomic
+def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Trial:
+    """Draw lots: make the trial's panels, codes and spots. Replaces an earlier design.
+
+    Raises
+    ------
+    BuildUpError, DesignError
+        If there is nothing to compare, a build-up would not hold and is no declared experiment, there is no wood to put
+        them on, a board is too short, or the spots do not fit.
+    ConflictError
+        If the trial has started.
+    """
+    trial = lock_trial(actor, trial_id)
+    drop_design(actor, trial, what="the design")
+    rows = list(trial.build_ups.select_related("version").order_by("pk"))
+    check_build_ups(to_build_ups(rows), minimum=1)
+    woods = woods_of(actor.shop_id)
+    for recipe in to_recipes(rows, actor.shop_id).values():
+        refuse_undeclared(recipe, setting_of(trial, woods))
+    design = draw_core_design(
+        spec_of(
+            trial,
+            rows,
+            planned_boards(trial, woods, trial.boards.all()),
+            seed=secrets.randbelow(2**31) if seed is None else seed,
+        )
+    )
+    store_design(trial, design)
+    trial.seed, trial.fingerprint = design.spec.seed, design.fingerprint
+    trial.designed_at = timezone.now()
+    trial.save()
+    record(
+        actor.shop,
+        actor,
+        "draw_design",
+        f"trial {trial.pk}",
+        seed=design.spec.seed,
+        fingerprint=design.fingerprint,
+    )
+    return trial
+
+
+@transaction.atomic
+def start(actor: Person, trial_id: int) -> Trial:
+    """Start a trial: design, build-ups and protocol stand from now on, and their record gets its fingerprint.
+
+    Raises
+    ------
+    DesignError
+        If it has no design yet, or a board is too short for its panels.
+    ConflictError
+        If it has started before.
+    """
+    trial = lock_trial(actor, trial_id)
+    if trial.is_started:
+        raise ConflictError("This trial has started already; its record stands.")
+    if not trial.fingerprint:
+        raise DesignError("This trial has no design yet. Draw lots under Design, then start it.")
+    for board in trial.boards.prefetch_related("panels"):
+        says = cut_of(trial, to_board(board), len(board.panels.all())).says
+        if says:
+            raise DesignError(f"{says} Take a longer board, or measure it again.", field="boards")
+    freeze_trial(trial, actor)
+    return trial
+
+
+@transaction.atomic
+def start_with_first_grade(trial_id: int) -> None:
+    """Start a trial if it has not started. Whoever grades first starts it, so no permission is asked here."""
+    freeze_trial(Trial.objects.select_for_update().get(pk=trial_id), None)
+
+
+@transaction.atomic
+def measure_board(actor: Person, trial_id: int, board_id: int, fields: Mapping[str, Any]) -> TrialBoard:
+    """Change a board's name, measures or defects before the trial starts. The design stands: only places move.
+
+    Raises
+    ------
+    Http404
+    DesignError
+        If a measure cannot be, or another board has the name.
+    ConflictError
+        If the trial has started: a board is then swapped, as a deviation.
+    """
+    trial = lock_trial(actor, trial_id)
+    row = _find_board(trial, board_id)
+    if trial.is_started:
+        raise ConflictError(
+            "This trial has started. Record the other plank as a swapped board under Deviations."
+        )
+    before = _measures(row)
+    _set_measures(row, fields)
+    record(
+        actor.shop,
+        actor,
+        "measure_board",
+        f"trial {trial.pk}",
+        board=row.name,
+        before=before,
+        after=_measures(row),
+    )
+    return row
+
+
+@transaction.atomic
+def set_benchmark(actor: Person, trial_id: int, build_up_id: int, *, is_benchmark: bool) -> None:
+    """Say whether a candidate's build-up is a benchmark of the shop, which every new trial begins with."""
+    trial = lock_trial(actor, trial_id)
+    row = find_candidate(trial, build_up_id)
+    build_up = row.version.build_up if row.version is not None else None
+    if build_up is None:
+        raise Http404
+    build_up.is_benchmark = is_benchmark
+    build_up.save()
+    record(actor.shop, actor, "set_benchmark", f"build-up {build_up.pk}", is_benchmark=is_benchmark)
+
+
+@transaction.atomic
+def spoil_panel(actor: Person, trial_id: int, *, panel: str, reason: str) -> TrialDeviation:
+    """Record that a panel is spoiled: its readings are kept, and count for nothing from now on."""
+    trial = _lock_started(actor, trial_id)
+    row = _find_panel(trial, panel)
+    _spoil(row)
+    return _deviate(
+        actor,
+        trial,
+        DeviationKind.PANEL_SPOILED,
+        f"Panel {row.code} ({row.board.name}) is spoiled and counts for nothing.",
+        reason,
+        panel=row,
+    )
+
+
+@transaction.atomic
+def replace_panel(
+    actor: Person, trial_id: int, *, panel: str, reason: str, board: int | None = None
+) -> TrialDeviation:
+    """Record that a panel is replaced by another with a code of its own, cut from the same board or another.
+
+    The new panel carries the same build-up and exposures, its sections and spots drawn anew.
+
+    Raises
+    ------
+    Http404, ConflictError
+    DesignError
+        If the panel has been replaced before, or the board is of another wood or carries nothing of the trial.
+    """
+    trial = _lock_started(actor, trial_id)
+    old = _find_panel(trial, panel)
+    if TrialPanel.objects.filter(replaces=old).exists():
+        raise DesignError(f"Panel {old.code} has been replaced before. Replace its successor.", field="panel")
+    on = old.board if board is None else _find_board(trial, board)
+    _check_replacement_board(old, on)
+    if not old.is_spoiled:
+        _spoil(old)
+    new = _make_replacement(trial, old, on)
+    whence = "the same board" if on == old.board else f"another board, {on.name}"
+    return _deviate(
+        actor,
+        trial,
+        DeviationKind.PANEL_REPLACED,
+        f"Panel {old.code} ({old.board.name}) is replaced by {new.code}, cut from {whence}.",
+        reason,
+        panel=old,
+    )
+
+
+@transaction.atomic
+def swap_board(
+    actor: Person, trial_id: int, *, board: int, reason: str, fields: Mapping[str, Any]
+) -> TrialDeviation:
+    """Record that all panels of a board were cut from another plank, with that plank's measures."""
+    trial = _lock_started(actor, trial_id)
+    row = _find_board(trial, board)
+    was = _measure_words(row)
+    _set_measures(row, {**fields, "name": row.name})
+    says = cut_of(trial, to_board(row), row.panels.count()).says
+    if says:
+        raise DesignError(f"{says} Take a longer plank.", field="length_mm")
+    return _deviate(
+        actor,
+        trial,
+        DeviationKind.BOARD_SWAPPED,
+        f"Board {row.name} ({was}) was swapped for another plank ({_measure_words(row)}); all its panels come "
+        "from that.",
+        reason,
+        board=row,
+    )
+
+
+@transaction.atomic
+def note_deviation(actor: Person, trial_id: int, *, reason: str, panel: str | None = None) -> TrialDeviation:
+    """Record anything else that went otherwise, of one panel or of the trial."""
+    trial = _lock_started(actor, trial_id)
+    row = None if not panel else _find_panel(trial, panel)
+    says = (
+        "The trial went otherwise than recorded."
+        if row is None
+        else f"Panel {row.code} went otherwise than recorded."
+    )
+    return _deviate(actor, trial, DeviationKind.NOTED, says, reason, panel=row)
+
+
+def _deviate(
+    actor: Person,
+    trial: Trial,
+    kind: DeviationKind,
+    says: str,
+    reason: str,
+    *,
+    panel: TrialPanel | None = None,
+    board: TrialBoard | None = None,
+) -> TrialDeviation:
+    reason = reason.strip()
+    if not reason:
+        raise DesignError("Say what happened, such as 'dropped on its face'.", field="reason")
+    if len(reason) > _MAX_REASON:
+        raise DesignError(f"Keep it to {_MAX_REASON} letters.", field="reason")
+    record(actor.shop, actor, kind.value, f"trial {trial.pk}", says=says, reason=reason)
+    return TrialDeviation.objects.create(
+        trial=trial, kind=kind, panel=panel, board=board, says=says, reason=reason, recorded_by=actor
+    )
+
+
+def _lock_started(actor: Person, trial_id: int) -> Trial:
+    trial = lock_trial(actor, trial_id)
+    if not trial.is_started:
+        raise ConflictError(
+            "This trial has not started, so nothing can deviate from its record yet. Change it under Design, "
+            "or start it."
+        )
+    return trial
+
+
+def _spoil(row: TrialPanel) -> None:
+    if row.is_spoiled:
+        raise ConflictError(f"Panel {row.code} is spoiled already.", field="panel")
+    row.spoiled_at = timezone.now()
+    row.save()
+
+
+def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard) -> TrialPanel:
+    taken = set(trial.panels.values_list("code", flat=True))
+    seed = np.random.SeedSequence([trial.seed or 0, len(taken)])
+    codes, places = (np.random.default_rng(child) for child in seed.spawn(2))
+    # As many letters as the others have, so that nobody sees by the code that it came later.
+    code = next((c for c in draw_codes(max(85, len(taken)), rng=codes) if c not in taken), None)
+    if code is None:
+        code = next(c for c in draw_codes(10 * len(taken), rng=codes) if c not in taken)
+    rows = list(trial.build_ups.order_by("pk"))
+    spec = spec_of(trial, rows, [to_board(on)], seed=0)
+    sections, spots = draw_one_panel(spec, old.part, rng=places)
+    last = max(on.panels.values_list("position", flat=True), default=0)
+    attempts = TrialPanel.objects.filter(trial=trial, build_up=old.build_up, part=old.part)
+    new = TrialPanel.objects.create(
+        trial=trial,
+        code=code,
+        board=on,
+        build_up=old.build_up,
+        position=last + 1,
+        part=old.part,
+        attempt=max(attempts.values_list("attempt", flat=True)) + 1,
+        sections=[asdict(section) for section in sections],
+        replaces=old,
+    )
+    TrialSpot.objects.bulk_create(spot_rows(new, sections, spots))
+    return new
+
+
+def _check_replacement_board(old: TrialPanel, on: TrialBoard) -> None:
+    if on.species != old.board.species:
+        raise DesignError(
+            f"Board {on.name} is of another wood than {old.board.name}. Take a board of the same wood.",
+            field="board",
+        )
+    if not on.panels.exclude(pk=old.pk).filter(spoiled_at__isnull=True).exists():
+        raise DesignError(
+            f"No other panel comes from {on.name}, so a panel cut from it could be compared with nothing. Take a board "
+            "that carries others.",
+            field="board",
+        )
+
+
+def _find_panel(trial: Trial, code: str) -> TrialPanel:
+    row = TrialPanel.objects.select_related("board", "build_up").filter(trial=trial, code=code).first()
+    if row is None:
+        raise DesignError(f"This trial has no panel {code!r}. Check the code on its back.", field="panel")
+    return row
+
+
+def _find_board(trial: Trial, board_id: int) -> TrialBoard:
+    row = trial.boards.filter(pk=board_id).first()
+    if row is None:
+        raise Http404
+    return row
+
+
+def _set_measures(row: TrialBoard, fields: Mapping[str, Any]) -> None:
+    row.name = " ".join(str(fields.get("name") or row.name).split())
+    row.length_mm = fields.get("length_mm", row.length_mm)
+    row.width_mm = fields.get("width_mm", row.width_mm)
+    row.defects = _clean_defects(fields.get("defects", row.defects))
+    if row.trial.boards.filter(name=row.name).exclude(pk=row.pk).exists():
+        raise DesignError(
+            f"Another board of this trial is called {row.name!r}. Choose another name.", field="name"
+        )
+    check_board(to_board(row))
+    row.save()
+
+
+def _clean_defects(defects: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
+    clean = [
+        {"from_mm": d["from_mm"], "to_mm": d["to_mm"], "kind": d.get("kind") or "other"} for d in defects
+    ]
+    for defect in clean:
+        if defect["kind"] not in DEFECT_KINDS:
+            raise DesignError(
+                f"{defect['kind']!r} is not a kind of defect. Choose one of: {', '.join(DEFECT_KINDS)}.",
+                field="defects",
+            )
+    return sorted(clean, key=lambda d: (d["from_mm"], d["to_mm"]))
+
+
+def _measures(row: TrialBoard) -> dict[str, Any]:
+    return {
+        "name": row.name, "length_mm": row.length_mm, "width_mm": row.width_mm, "defects": row.defects,
+    }  # fmt: skip
+
+
+def _measure_words(row: TrialBoard) -> str:
+    if row.length_mm is None:
+        return "not measured"
+    return f"{row.length_mm:g} mm" if row.width_mm is None else f"{row.length_mm:g} × {row.width_mm:g} mm"
