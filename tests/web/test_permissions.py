@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 import pytest
 from rest_framework.test import APIClient
 
+from nublet.formats.sheets.kinds import SHEET_KINDS
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS
@@ -70,6 +71,8 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/boards/{d}", "patch", {"length_mm": 900}, 401, 403, 409, 409, 404),
     ("trials/{id}/deviations", "post", {"kind": "noted", "reason": "Rain"}, 401, 403, 201, 201, 404),
     ("trials/{id}/build-ups/{b}/benchmark", "put", {"is_benchmark": True}, 401, 403, 200, 200, 404),
+    *((f"trials/{{id}}/sheets/{kind}.pdf", "get", None, 401, 403, 200, 200, 404) for kind in SHEET_KINDS),
+    *((f"trials/{{id}}/sheets/{kind}.zip", "get", None, 401, 403, 200, 200, 404) for kind in SHEET_KINDS),
     ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),

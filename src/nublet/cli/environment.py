@@ -9,7 +9,7 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
-from nublet.cli.machine import PYTHON_NEEDS, ensure_node, ensure_packages
+from nublet.cli.machine import PRINT_NEEDS, PYTHON_NEEDS, ensure_node, ensure_packages
 from nublet.cli.steps import LauncherError, run, step
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -26,7 +26,7 @@ def ensure_python(*, for_tests: bool = False) -> Path:
     """Make the virtual environment match the lock file; return its interpreter."""
     lock = ROOT / ("requirements-dev.txt" if for_tests else "requirements.txt")
     stamp = VENV / ".nublet-stamp"
-    ensure_packages(PYTHON_NEEDS)
+    ensure_packages(PYTHON_NEEDS + PRINT_NEEDS)
     wanted = _digest([ROOT / "requirements.txt"]) + "\n"
     wanted_dev = wanted + _digest([ROOT / "requirements-dev.txt"]) + "\n"
     have = stamp.read_text() if stamp.exists() else ""

@@ -9,7 +9,9 @@ import shutil
 import subprocess
 import sysconfig
 from collections.abc import Callable
+from ctypes.util import find_library
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from nublet.cli.steps import LauncherError, run, step
@@ -32,6 +34,10 @@ def _has_library(name: str) -> bool:
     return subprocess.run([pkg_config, "--exists", name]).returncode == 0
 
 
+def _has_shared_library(name: str) -> bool:
+    return find_library(name) is not None
+
+
 def _has_python_headers() -> bool:
     return (Path(sysconfig.get_paths()["include"]) / "Python.h").exists()
 
@@ -48,6 +54,15 @@ PYTHON_NEEDS = (
         packages=("libmariadb-dev",),
         is_there=lambda: _has_library("libmariadb") or _has_library("mariadb"),
     ),
+)
+# What the printed sheets are set with.
+PRINT_NEEDS = tuple(
+    SystemNeed(packages=(package,), is_there=partial(_has_shared_library, library))
+    for package, library in (
+        ("libpango-1.0-0", "pango-1.0"),
+        ("libpangoft2-1.0-0", "pangoft2-1.0"),
+        ("libharfbuzz-subset0", "harfbuzz-subset"),
+    )
 )
 SERVER_NEEDS = (
     SystemNeed(packages=("mariadb-server",), is_there=lambda: shutil.which("mariadbd") is not None),

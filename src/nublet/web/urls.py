@@ -2,6 +2,7 @@
 
 from django.urls import URLPattern, URLResolver, include, path, re_path
 
+from nublet.formats.sheets.kinds import SHEET_KINDS
 from nublet.web.api import views
 from nublet.web.bench import api as bench
 from nublet.web.evidence import api as evidence
@@ -12,6 +13,7 @@ from nublet.web.shelf import calculators_api as calculators
 from nublet.web.trials import api as trials
 from nublet.web.trials import build_ups_api as build_ups
 from nublet.web.trials import design_api as design
+from nublet.web.trials import sheets_api as sheets
 
 api_routes: list[URLPattern | URLResolver] = [
     path("session", people.SessionView.as_view()),
@@ -50,6 +52,12 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/boards/<int:board_id>", design.BoardView.as_view()),
     path("trials/<int:trial_id>/deviations", design.DeviationsView.as_view()),
     path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
+    *(
+        path(f"trials/<int:trial_id>/sheets/{sheet}.{form}", view, {"sheet": sheet, "form": form})
+        for view in [sheets.TrialSheetView.as_view()]
+        for sheet in SHEET_KINDS
+        for form in ("pdf", "zip")
+    ),
     path("trials/<int:trial_id>/evidence", evidence.EvidenceView.as_view()),
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),

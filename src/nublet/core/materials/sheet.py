@@ -61,7 +61,7 @@ class Step:
 
 def application_steps(recipe: Recipe, work: Work) -> list[Step]:
     """Write a recipe out as steps for a piece of work, from the first grit to full cure."""
-    steps = _preparation_steps(recipe, work)
+    steps = preparation_steps(recipe, work)
     layers = recipe.all_layers
     for index, layer in enumerate(layers):
         if index:
@@ -87,7 +87,8 @@ def application_steps(recipe: Recipe, work: Work) -> list[Step]:
     return steps
 
 
-def _preparation_steps(recipe: Recipe, work: Work) -> list[Step]:
+def preparation_steps(recipe: Recipe, work: Work) -> list[Step]:
+    """Write out how the bare panels are prepared, from charring or the first grit to cleaning."""
     preparation = recipe.preparation
     dust = ["sanding-dust"] if preparation.grits else []
     if preparation.grits and any(wood.oily or wood.tannin_rich for wood in work.woods):

@@ -19,7 +19,13 @@ from nublet.web.people.models import Person, Shop
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.adapters import protocol_of, to_build_ups, to_panels
 from nublet.web.trials.build_up_actions import add_build_up, change_build_up
-from nublet.web.trials.design_actions import draw_design, start_with_first_grade
+from nublet.web.trials.design_actions import (
+    draw_design,
+    measure_board,
+    set_benchmark,
+    spoil_panel,
+    start_with_first_grade,
+)
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
 
 DEMO_SHOP = "Tarn Yard Finishing"
@@ -39,6 +45,26 @@ _CANDIDATES = (
     "Ousel Dewaxed Shellac",
     "Pikelaw Board Oil",
 )
+_Measures = tuple[Any, ...]
+# Length and width, mm, then what to saw around: from, to, and what it is.
+_SALOON_BOARDS: dict[str, _Measures] = {
+    "Beech 1": (3000, 165),
+    "Beech 2": (3100, 160, (1290, 1330, "knot")),
+    "Beech 3": (3000, 170),
+    "Beech 4": (3050, 165, (2990, 3050, "crack")),
+    "Larch 1": (1900, 320, (830, 870, "knot")),
+    "Larch 2": (1800, 315, (0, 60, "crack")),
+    "Larch 3": (2000, 320, (430, 460, "knot"), (1270, 1300, "knot")),
+    "Larch 4": (1750, 310),
+}
+_RACK_BOARDS: dict[str, _Measures] = {
+    "Elm 1": (2100, 180, (410, 470, "knot")),
+    "Elm 2": (1529, 175),
+    "Elm 3": (1800, 160, (1700, 1800, "sapwood")),
+    "Sycamore 1": (1750, 160),
+    "Sycamore 2": (1700, 165),
+    "Sycamore 3": (1800, 160),
+}
 
 
 @transaction.atomic
@@ -78,8 +104,30 @@ def load_demo() -> bool:
     # At 24 h one judge is through, one is half way, and one has not begun.
     _grade_all(counter, judges[:1], [day_after], rng=rng)
     _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
+    _spoil_one(nell, counter)
     _plan_luggage_racks(nell, judges, products)
+    hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
+    set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True
+
+
+def _measure_boards(owner: Person, trial: Trial, measures: Mapping[str, _Measures]) -> None:
+    for row in trial.boards.all():
+        if row.name in measures:
+            length, width, *defects = measures[row.name]
+            fields = {
+                "length_mm": length,
+                "width_mm": width,
+                "defects": [{"from_mm": start, "to_mm": end, "kind": kind} for start, end, kind in defects],
+            }
+            measure_board(owner, trial.pk, row.pk, fields)
+
+
+def _spoil_one(owner: Person, trial: Trial) -> None:
+    panel = TrialPanel.objects.filter(trial=trial).order_by("code")[0]
+    spoil_panel(
+        owner, trial.pk, panel=panel.code, reason="A cup of lamp oil went over it on the drying rack."
+    )
 
 
 def _plan_luggage_racks(owner: Person, judges: Sequence[Person], products: Mapping[str, int]) -> None:
@@ -94,6 +142,7 @@ def _plan_luggage_racks(owner: Person, judges: Sequence[Person], products: Mappi
         boards_per_species=3,
         judges=[judge.pk for judge in judges],
     )
+    _measure_boards(owner, trial, _RACK_BOARDS)
     hardoil, satin = products["Fellgate Hardoil 2K"], products["Skarn Waterborne Satin"]
     tung, shellac = products["Marrowby Tung"], products["Ousel Dewaxed Shellac"]
     _add_layers(
@@ -151,6 +200,7 @@ def _make_trial(
     )
     for candidate in _CANDIDATES:
         add_build_up(owner, trial.pk, product=products[candidate])
+    _measure_boards(owner, trial, _SALOON_BOARDS)
     return draw_design(owner, trial.pk, seed=seed)
 
 

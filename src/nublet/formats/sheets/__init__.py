@@ -1,0 +1,1 @@
+"""Sheets to print at true size: pages drawn in millimetres, written as PDF or SVG. None names a build-up."""

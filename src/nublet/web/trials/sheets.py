@@ -1,0 +1,101 @@
+"""A trial's design to the sheets that are printed of it."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+from nublet.core.design.areas import Section
+from nublet.core.design.cutting import BoardCut
+from nublet.core.design.spots import Spot
+from nublet.core.errors import DesignError
+from nublet.core.materials.recipes import Preparation
+from nublet.core.materials.sheet import Step, preparation_steps
+from nublet.formats.sheets.trial_sheets import PreparationGroup, SheetBoard, SheetPanel, TrialSheets
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.adapters import panel_size, protocol_of, saw_of, to_recipes, work_of
+from nublet.web.trials.design_selectors import CutBoard, view_design
+from nublet.web.trials.models import Trial, TrialPanel
+
+
+def sheets_of(trial: Trial, *, board: int | None = None) -> TrialSheets:
+    """What the sheets of a trial show, or of one of its boards alone.
+
+    Spoiled panels stand in the cutting list alone.
+
+    Raises
+    ------
+    DesignError
+        If nothing has been drawn yet, or the trial has no such board.
+    """
+    view = view_design(trial)
+    boards = [found for found in view.boards if found.panels and board in (None, found.row.pk)]
+    if not boards:
+        raise DesignError(
+            "There is nothing to print yet. Draw lots under Design first."
+            if board is None
+            else "This board has no panels to print. Choose another board.",
+            field="board",
+        )
+    woods = woods_of(trial.shop_id)
+    rows = [panel.row for found in boards for panel in found.panels if not panel.row.is_spoiled]
+    return TrialSheets(
+        trial=trial.name,
+        fingerprint=trial.fingerprint,
+        size=panel_size(trial),
+        saw=saw_of(trial),
+        boards=tuple(
+            _board(found, found.cut, woods[found.row.species].name)
+            for found in boards
+            if found.cut is not None
+        ),
+        panels=tuple(_panel(row) for row in rows),
+        groups=tuple(_groups(trial, rows)),
+        exposure_names={exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures},
+    )
+
+
+def _board(found: CutBoard, cut: BoardCut, wood: str) -> SheetBoard:
+    return SheetBoard(
+        name=found.row.name, wood=wood, cut=cut, codes=tuple(panel.row.code for panel in found.panels)
+    )
+
+
+def _panel(row: TrialPanel) -> SheetPanel:
+    return SheetPanel(
+        code=row.code,
+        sections=tuple(Section(**section) for section in row.sections),
+        spots=tuple(
+            Spot(
+                exposure=spot.exposure,
+                section=spot.section or None,
+                side="back" if spot.side == "back" else "front",
+                x_mm=spot.x_mm,
+                y_mm=spot.y_mm,
+                diameter_mm=spot.diameter_mm,
+            )
+            for spot in row.spots.all()
+        ),
+    )
+
+
+def _groups(trial: Trial, rows: Sequence[TrialPanel]) -> list[PreparationGroup]:
+    """Panels by how their build-up is prepared, the largest group first, which the control's are prepared like."""
+    build_ups = list(trial.build_ups.select_related("version").order_by("pk"))
+    recipes = to_recipes(build_ups, trial.shop_id)
+    work = work_of(trial, woods_of(trial.shop_id))
+    codes: dict[Preparation, list[str]] = defaultdict(list)
+    steps: dict[Preparation, tuple[Step, ...]] = {}
+    bare: list[str] = []
+    for row in rows:
+        recipe = recipes.get(row.build_up_id)
+        if recipe is None:
+            bare.append(row.code)
+            continue
+        codes[recipe.preparation].append(row.code)
+        steps[recipe.preparation] = tuple(preparation_steps(recipe, work))
+    ordered = sorted(codes, key=lambda preparation: -len(codes[preparation]))
+    if not ordered:
+        return [PreparationGroup(codes=tuple(bare), steps=())]
+    codes[ordered[0]] += bare
+    return [PreparationGroup(codes=tuple(codes[p]), steps=steps[p]) for p in ordered]
