@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import StateView from '@/kit/StateView.vue'
 import { useOpenTrial } from './openTrial'
@@ -8,6 +8,21 @@ import { useSession } from './session'
 const route = useRoute()
 const session = useSession()
 const open = useOpenTrial()
+/** What a started trial is held to, on each of its pages. */
+const record = computed(() => {
+  const summary = open.summary
+  if (!summary?.trial.started_at) return null
+  const n = summary.n_deviations
+  return {
+    on: new Date(summary.trial.started_at).toLocaleDateString('en-GB', {
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+    }),
+    fingerprint: summary.trial.fingerprint ?? '',
+    deviations: n === 0 ? 'no deviations' : n === 1 ? '1 deviation' : `${n} deviations`,
+  }
+})
 
 function load(): void {
   if (session.person?.keeps_key) void open.load(Number(route.params.trialId))
@@ -23,5 +38,22 @@ watch(() => [route.params.trialId, session.person?.id], load, { immediate: true 
     </StateView>
     <StateView v-else kind="busy" title="Opening the trial…" />
   </div>
-  <RouterView v-else :key="open.summary.trial.id" />
+  <template v-else>
+    <p v-if="record" class="record">
+      Started {{ record.on }} · record
+      <span class="mono" :title="record.fingerprint">{{ record.fingerprint.slice(0, 12) }}</span> ·
+      <RouterLink :to="`/trials/${open.summary.trial.id}/prepare#deviations`">{{
+        record.deviations
+      }}</RouterLink>
+    </p>
+    <RouterView :key="open.summary.trial.id" />
+  </template>
 </template>
+
+<style scoped>
+.record {
+  padding: 8px 26px 0;
+  color: var(--quiet);
+  font-size: 14px;
+}
+</style>

@@ -10,6 +10,8 @@ export interface BenchEntry {
   trial_id: number
   panel: string
   exposure: string
+  /** The number of the spot's section; an undivided panel has none. */
+  place?: number
   look: string
   kind: Schemas['EntryKindEnum']
   grade?: number
@@ -88,7 +90,8 @@ export const useEntries = defineStore('entries', () => {
   }
 
   async function send(entry: BenchEntry): Promise<Schemas['StandingReading'] | null> {
-    const { trial_id, ...fields } = entry
+    const { trial_id, place = 0, ...rest } = entry
+    const fields = { ...rest, place }
     try {
       return await body(
         api.POST('/api/judging/{trial_id}/entries', { params: { path: { trial_id } }, body: fields }),

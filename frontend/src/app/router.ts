@@ -46,6 +46,7 @@ export const router = createRouter({
           component: () => import('@/features/build-ups/SheetPage.vue'),
         },
         { path: 'design', name: 'design', component: () => import('@/features/design/DesignPage.vue') },
+        { path: 'prepare', name: 'prepare', component: () => import('@/features/prepare/PreparePage.vue') },
         {
           path: 'evidence',
           name: 'evidence',

@@ -15,7 +15,7 @@ export const STAGES = [
   { id: 'candidates', name: 'Candidates', page: true },
   { id: 'build-ups', name: 'Build-ups', page: true },
   { id: 'design', name: 'Design', page: true },
-  { id: 'prepare', name: 'Prepare', page: false },
+  { id: 'prepare', name: 'Prepare', page: true },
   { id: 'coat-and-cure', name: 'Coat and cure', page: false },
   { id: 'expose', name: 'Expose', page: false },
   { id: 'read', name: 'Read', page: true },

@@ -154,6 +154,8 @@ describe('the ranking', () => {
     n_draws: 10000,
     species: 'all',
     species_choices: ['all'],
+    section: '',
+    section_choices: [],
     look: '24h',
     is_simulated: false,
     says: [],
@@ -215,6 +217,8 @@ describe('small parts', () => {
   it('the strip of panels tells graded, begun and to grade', () => {
     const spot = (exposure: string, grade: number | null) => ({
       exposure,
+      place: 0,
+      side: 'front' as const,
       grade,
       note: '',
       x_mm: 0,
@@ -224,6 +228,7 @@ describe('small parts', () => {
     const panel = (code: string, ...grades: (number | null)[]) => ({
       code,
       species: 'beech',
+      areas: [],
       spots: grades.map((grade, index) => spot(String(index), grade)),
     })
     const panels = [panel('K7', 3, 4), panel('R4', 3, null), panel('T2', null, null)]
@@ -297,6 +302,8 @@ describe('answers', () => {
 describe('a sitting', () => {
   const spots = [0, 1].map((n) => ({
     exposure: `e${n}`,
+    place: 0,
+    side: 'front' as const,
     x_mm: 50 * n,
     y_mm: 50,
     diameter_mm: 40,
@@ -314,7 +321,7 @@ describe('a sitting', () => {
     panel_width_mm: 150,
     exposures: [],
     grades: [],
-    panels: ['K7', 'R4'].map((code) => ({ code, species: 'beech', spots })),
+    panels: ['K7', 'R4'].map((code) => ({ code, species: 'beech', areas: [], spots })),
   }
 
   async function open() {

@@ -5,8 +5,20 @@ import { ruleTicks } from './scale'
 import { figureOf, quantityOf, unitSystem } from './units'
 import { grainPaths, woodTone } from './wood'
 
+/** A masked part of the panel, by its number; the name is for keepers alone. */
+export interface DrawnArea {
+  place: number
+  x_mm: number
+  y_mm: number
+  length_mm: number
+  width_mm: number
+  name?: string
+}
+
 export interface DrawnSpot {
   exposure: string
+  /** What tells it from the panel's other spots; the exposure, unless that stands there several times. */
+  id?: string
   x_mm: number
   y_mm: number
   diameter_mm: number
@@ -25,11 +37,12 @@ const props = defineProps<{
   lengthMm: number
   widthMm: number
   spots: readonly DrawnSpot[]
+  areas?: readonly DrawnArea[]
   selected?: string | null
   /** Larger text for a drawing that is shown small. */
   textScale?: number
 }>()
-defineEmits<{ pick: [exposure: string] }>()
+defineEmits<{ pick: [id: string] }>()
 
 const tone = computed(() => woodTone(props.species))
 const grain = computed(() => grainPaths(props.code, props.lengthMm, props.widthMm))
@@ -38,6 +51,8 @@ const ticks = computed(() => ruleTicks(props.lengthMm, unitSystem.value))
 const unit = computed(() => (props.lengthMm / 400) * (props.textScale ?? 1))
 /** Large rings hold their label; a small one has it below, above the next ring or the edge. */
 const holdsLabel = (spot: DrawnSpot) => spot.diameter_mm > 60
+
+const idOf = (spot: DrawnSpot) => spot.id ?? spot.exposure
 
 function nameOf(spot: DrawnSpot): string {
   // What is seen comes first and unbroken, so that a voice command can say it.
@@ -62,21 +77,32 @@ function nameOf(spot: DrawnSpot): string {
       class="grain"
       :stroke-width="0.5 + (index % 3) * 0.25"
     />
+    <g v-for="area in areas" :key="area.place" class="area">
+      <rect
+        :x="area.x_mm"
+        :y="widthMm - area.y_mm - area.width_mm"
+        :width="area.length_mm"
+        :height="area.width_mm"
+      />
+      <text :x="area.x_mm + 5" :y="widthMm - area.y_mm - area.width_mm + 11 * unit" :font-size="8.2 * unit">
+        {{ area.name ?? `Section ${area.place}` }}
+      </text>
+    </g>
     <g
       v-for="spot in spots"
-      :key="spot.exposure"
+      :key="idOf(spot)"
       class="spot"
-      :class="{ selected: spot.exposure === selected }"
+      :class="{ selected: idOf(spot) === selected }"
       :transform="`translate(${spot.x_mm} ${widthMm - spot.y_mm})`"
       :role="selected === undefined ? 'img' : 'button'"
       :aria-label="nameOf(spot)"
-      :aria-pressed="selected === undefined ? undefined : spot.exposure === selected"
+      :aria-pressed="selected === undefined ? undefined : idOf(spot) === selected"
       :data-exposure="spot.exposure"
-      @click="$emit('pick', spot.exposure)"
+      @click="$emit('pick', idOf(spot))"
     >
       <circle class="ring" :r="spot.diameter_mm / 2" />
       <circle class="target" :r="Math.max(spot.diameter_mm / 2, 20)" />
-      <template v-if="spot.exposure === selected">
+      <template v-if="idOf(spot) === selected">
         <circle class="chosen" :r="spot.diameter_mm / 2" />
         <path
           v-for="turn in holdsLabel(spot) ? [0, 90, 180, 270] : [0, 90, 270]"
@@ -130,6 +156,16 @@ function nameOf(spot: DrawnSpot): string {
 .grain {
   fill: none;
   opacity: 0.45;
+}
+.area rect {
+  fill: none;
+  stroke: #3a2f22;
+  stroke-width: 0.9;
+  stroke-dasharray: 7 3;
+}
+.area text {
+  fill: #1d2321;
+  font-family: var(--sans);
 }
 .spot {
   cursor: pointer;

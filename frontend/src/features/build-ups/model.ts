@@ -15,7 +15,7 @@ export interface RecipeDraft {
   layers: LayerDraft[]
   final: Schemas['FinalEnum']
   final_product: number | null
-  faces: Schemas['FacesEnum']
+  faces: Schemas['RecipeFacesEnum']
   experiment_reason: string
 }
 

@@ -46,6 +46,15 @@ function remove(row: BuildUp): Promise<boolean> {
     body(api.DELETE('/api/trials/{trial_id}/build-ups/{build_up_id}', { params: { path } })),
   )
 }
+function setBenchmark(row: BuildUp): Promise<boolean> {
+  const path = { trial_id: trialId.value, build_up_id: row.id }
+  const fields = { is_benchmark: !row.is_benchmark }
+  return attempt(() =>
+    body(
+      api.PUT('/api/trials/{trial_id}/build-ups/{build_up_id}/benchmark', { params: { path }, body: fields }),
+    ),
+  )
+}
 function layersOf(row: BuildUp): string {
   const n = row.layers.length
   const family = families.value.get(row.family ?? '')?.name
@@ -58,7 +67,10 @@ function layersOf(row: BuildUp): string {
     <header class="page-head">
       <div>
         <h1>Candidates</h1>
-        <p class="quiet">The build-ups that this trial compares; the bare control is always among them</p>
+        <p class="quiet">
+          The build-ups that this trial compares; the bare control is always among them, and the shop’s
+          benchmarks begin every new trial
+        </p>
       </div>
       <RouterLink v-if="buildUps.length > 1" class="press press-main" :to="`/trials/${trialId}/build-ups`"
         >On to the build-ups</RouterLink
@@ -86,6 +98,16 @@ function layersOf(row: BuildUp): string {
             >{{ isFixed ? 'Look' : 'Build out' }}</RouterLink
           >
           <button
+            class="press"
+            :class="{ 'press-main': row.is_benchmark }"
+            :disabled="isBusy"
+            :aria-pressed="row.is_benchmark"
+            :aria-label="`Benchmark: ${row.name} in every new trial`"
+            @click="setBenchmark(row)"
+          >
+            Benchmark
+          </button>
+          <button
             v-if="!isFixed"
             class="press"
             :disabled="isBusy"
@@ -100,7 +122,7 @@ function layersOf(row: BuildUp): string {
 
     <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
     <p v-if="isFixed" class="quiet">
-      Panels have been graded, so the build-ups stand. A new comparison is a new trial.
+      The trial has started, so the build-ups stand. A new comparison is a new trial.
     </p>
     <AddCandidate
       v-else

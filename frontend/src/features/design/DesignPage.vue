@@ -1,12 +1,27 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
+import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
-import { figureOf, quantityOf } from '@/kit/units'
-import { woodTone } from '@/kit/wood'
+import { figureOf, inUnits, quantityOf } from '@/kit/units'
+import DesignForm from './DesignForm.vue'
+import DesignKey from './DesignKey.vue'
+import {
+  designDraftOf,
+  designFields,
+  drawnAreas,
+  drawnSpots,
+  missingMeasure,
+  shortFingerprint,
+  sidesOf,
+  type DesignDraft,
+} from './model'
+import OutlookCost from './OutlookCost.vue'
+import PowerCurve from './PowerCurve.vue'
+import { useOutlook } from './useOutlook'
 
 const open = useOpenTrial()
 const trial = computed(() => open.summary?.trial)
@@ -16,12 +31,17 @@ const design = useLoaded(() =>
 )
 const { data: standing, trouble: loadTrouble } = design
 
-const chosen = ref<string | null>(null)
-const seed = ref<number | null>(null)
+const kept = useKeptDraft<DesignDraft>()
+const { draft, isChanged } = kept
+watch(trial, (now) => now && kept.show(`design.${now.id}`, designDraftOf(now)), { immediate: true })
+const { outlook, trouble: outlookTrouble, ask } = useOutlook(() => path.value.trial_id, draft)
+
 const trouble = ref('')
 const isBusy = ref(false)
-
-const exposures = computed(
+const seed = ref<number | null>(null)
+const isFixed = computed(() => trial.value?.started_at != null)
+const hasPanels = computed(() => standing.value?.boards.some((board) => board.panels.length) ?? false)
+const names = computed(
   () =>
     new Map(
       open.reference?.protocols
@@ -29,35 +49,58 @@ const exposures = computed(
         ?.exposures.map((exposure) => [exposure.id, exposure.short_name]),
     ),
 )
-const panels = computed(
-  () => standing.value?.boards.flatMap((board) => board.panels.map((panel) => ({ panel, board }))) ?? [],
+const power = computed(() => outlook.value?.outlook)
+const shortBoards = computed(() => outlook.value?.boards.filter((board) => board.says) ?? [])
+const samples = computed(() =>
+  (outlook.value?.samples ?? []).flatMap((sample, index) =>
+    sidesOf(sample.spots).map((side) => ({
+      key: `${index}-${side}`,
+      title: [
+        (outlook.value?.samples.length ?? 0) > 1 ? `Panel ${index + 1}` : '',
+        sidesOf(sample.spots).length > 1 ? side : '',
+      ]
+        .filter(Boolean)
+        .join(', '),
+      spots: drawnSpots(sample.spots, side, names.value),
+      areas: drawnAreas(sample.sections),
+    })),
+  ),
 )
-const shown = computed(() => panels.value.find(({ panel }) => panel.code === chosen.value) ?? panels.value[0])
-const spots = computed(
-  () =>
-    shown.value?.panel.spots.map((spot) => ({
-      ...spot,
-      label: exposures.value.get(spot.exposure) ?? spot.exposure,
-    })) ?? [],
-)
-const nBoards = computed(() => standing.value?.boards.length ?? 0)
-const nSystems = computed(() => standing.value?.boards[0]?.panels.length ?? 0)
 
-async function draw(): Promise<void> {
+async function attempt(request: () => Promise<void>): Promise<void> {
   isBusy.value = true
-  trouble.value = ''
+  trouble.value = draft.value ? (missingMeasure(draft.value) ?? '') : ''
   try {
-    standing.value = await body(
-      api.POST('/api/trials/{trial_id}/design', { params: { path: path.value }, body: { seed: seed.value } }),
-    )
-    chosen.value = null
-    if (trial.value) await open.load(trial.value.id)
+    if (!trouble.value) await request()
   } catch (error) {
     trouble.value = wordsOf(error)
   } finally {
     isBusy.value = false
   }
 }
+
+async function save(): Promise<void> {
+  if (!draft.value || !isChanged.value) return
+  const fields = designFields(draft.value)
+  open.summary = await body(
+    api.PATCH('/api/trials/{trial_id}', { params: { path: path.value }, body: fields }),
+  )
+  kept.sent(designDraftOf(open.summary.trial))
+}
+
+const keep = () =>
+  attempt(async () => {
+    await save()
+    await design.load()
+  })
+const draw = () =>
+  attempt(async () => {
+    await save()
+    standing.value = await body(
+      api.POST('/api/trials/{trial_id}/design', { params: { path: path.value }, body: { seed: seed.value } }),
+    )
+    if (trial.value) await open.load(trial.value.id)
+  })
 </script>
 
 <template>
@@ -65,95 +108,108 @@ async function draw(): Promise<void> {
     <header class="page-head">
       <div>
         <h1>Design</h1>
-        <p v-if="nBoards" class="quiet">
-          Complete blocks: {{ nBoards }} boards, each carrying all {{ nSystems }} build-ups once, in an order
-          drawn by lot
+        <p v-if="trial" class="quiet">
+          {{ trial.build_ups.length }} build-ups with the control × {{ trial.species.length }}
+          {{ trial.species.length === 1 ? 'wood' : 'woods'
+          }}<template v-if="draft?.sections.length"> × {{ draft.sections.length }} sections</template>, lots
+          drawn board by board
         </p>
       </div>
-      <span v-if="nBoards" class="quiet print"
-        >seed <span class="mono">{{ standing?.seed }}</span> · fingerprint
-        <span class="mono">{{ standing?.fingerprint.slice(0, 12) }}</span></span
-      >
+      <div class="row">
+        <span v-if="hasPanels && standing" class="quiet print"
+          >seed <span class="mono">{{ standing.seed }}</span> · fingerprint
+          <span class="mono">{{ shortFingerprint(standing.fingerprint) }}</span></span
+        >
+        <RouterLink v-if="hasPanels" class="press press-main" :to="`/trials/${path.trial_id}/prepare`"
+          >On to Prepare</RouterLink
+        >
+      </div>
     </header>
+
+    <section class="sheet answer" aria-live="polite" aria-label="What this design can show">
+      <div v-if="outlookTrouble" class="words">
+        <p class="late" role="alert">{{ inUnits(outlookTrouble) }}</p>
+        <button class="press" @click="ask">Ask again</button>
+      </div>
+      <template v-else-if="outlook && power">
+        <div class="words">
+          <p class="first">{{ power.says[0] }}</p>
+          <p v-if="outlook.spread_is_simulated" class="caution">Pooled from simulated readings.</p>
+          <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
+        </div>
+        <PowerCurve :power="power" />
+      </template>
+      <p v-else-if="outlook" class="words">{{ outlook.troubles[0]?.says }}</p>
+      <p v-else class="words quiet">Working out what it would show…</p>
+      <OutlookCost v-if="outlook && !outlookTrouble" class="wide" :outlook="outlook" />
+    </section>
+
+    <div v-if="draft && trial" class="split">
+      <section aria-label="What the design is made of">
+        <p v-if="isFixed" class="quiet fixed">
+          The trial has started: this stands. What goes otherwise is recorded under Prepare.
+        </p>
+        <DesignForm
+          v-model="draft"
+          :build-ups="trial.build_ups"
+          :usual-sd="outlook?.spread.sd ?? 0.6"
+          :is-fixed="isFixed"
+        />
+      </section>
+      <section class="result" aria-label="How it would lie">
+        <ul v-if="outlook?.troubles.length || shortBoards.length" class="troubles sheet" role="alert">
+          <li v-for="found in outlook?.troubles" :key="found.says">{{ inUnits(found.says) }}</li>
+          <template v-if="!outlook?.troubles.length">
+            <li v-for="board in shortBoards" :key="board.name">{{ inUnits(board.says) }}</li>
+          </template>
+        </ul>
+        <ul v-if="outlook" class="plain-list">
+          <li v-for="wood in outlook.species" :key="wood.species">{{ wood.says }}</li>
+          <li v-for="says in outlook.says" :key="says">{{ says }}</li>
+        </ul>
+        <figure v-for="sample in samples" :key="sample.key">
+          <figcaption class="quiet">
+            {{ sample.title || 'A panel as it may be laid out' }} ·
+            {{ figureOf('millimetres', outlook?.panel_length_mm ?? 0) }} ×
+            {{ quantityOf('millimetres', outlook?.panel_width_mm ?? 0) }}
+          </figcaption>
+          <PanelDrawing
+            code="sample"
+            :species="trial.species[0] ?? 'beech'"
+            :length-mm="outlook?.panel_length_mm ?? 400"
+            :width-mm="outlook?.panel_width_mm ?? 150"
+            :spots="sample.spots"
+            :areas="sample.areas"
+            :text-scale="1.1"
+          />
+        </figure>
+        <div v-if="!isFixed" class="row">
+          <button class="press press-main" :disabled="isBusy" @click="draw">
+            {{ hasPanels ? 'Draw lots again' : 'Draw lots' }}
+          </button>
+          <button v-if="isChanged" class="press" :disabled="isBusy" @click="keep">Keep, draw later</button>
+          <button v-if="isChanged" class="press" :disabled="isBusy" @click="kept.leave">Leave changes</button>
+          <label class="row quiet"
+            >Seed
+            <el-input-number
+              v-model="seed"
+              :min="0"
+              :max="9007199254740991"
+              :controls="false"
+              placeholder="drawn too"
+          /></label>
+        </div>
+        <p v-if="hasPanels && isChanged && !isFixed" class="caution">
+          The panels below are of the design as it was. Keeping or drawing discards them.
+        </p>
+        <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+      </section>
+    </div>
 
     <StateView v-if="loadTrouble" kind="trouble" title="The design cannot be shown" :says="loadTrouble">
       <button class="press press-main" @click="design.load">Try again</button>
     </StateView>
-    <StateView v-else-if="!standing" kind="busy" title="Fetching the design…" />
-    <template v-else>
-      <StateView
-        v-if="nBoards === 0"
-        title="No panels yet"
-        says="Drawing lots decides which panel of each board gets which build-up, gives every panel a blind code, and places the spots."
-      >
-        <button class="press press-main" :disabled="isBusy" @click="draw">Draw lots</button>
-        <label class="row quiet"
-          >Seed, if you want the same design again
-          <el-input-number
-            v-model="seed"
-            :min="0"
-            :max="9007199254740991"
-            :controls="false"
-            placeholder="drawn too"
-        /></label>
-      </StateView>
-      <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
-
-      <template v-if="shown">
-        <p class="key sheet">
-          <strong>This page is the key.</strong> Write only the code on the back of a panel, and keep this
-          page from the judges.
-        </p>
-        <div class="split">
-          <section class="boards" aria-label="Boards and their panels">
-            <div v-for="board in standing.boards" :key="board.name" class="board">
-              <h2>{{ board.name }}</h2>
-              <div class="plank">
-                <button
-                  v-for="panel in board.panels"
-                  :key="panel.code"
-                  class="piece"
-                  :class="{ chosen: panel.code === shown.panel.code }"
-                  :style="{
-                    background: woodTone(board.species).ground,
-                    borderColor: woodTone(board.species).grain,
-                  }"
-                  :aria-pressed="panel.code === shown.panel.code"
-                  @click="chosen = panel.code"
-                >
-                  <b class="mono">{{ panel.code }}</b>
-                  <span>{{ panel.build_up.name }}</span>
-                </button>
-              </div>
-            </div>
-          </section>
-          <aside class="sheet detail">
-            <h2>
-              Panel <span class="mono">{{ shown.panel.code }}</span>
-            </h2>
-            <p>{{ shown.panel.build_up.name }} · {{ shown.board.name }}, piece {{ shown.panel.position }}</p>
-            <PanelDrawing
-              :code="shown.panel.code"
-              :species="shown.board.species"
-              :length-mm="standing.panel_length_mm"
-              :width-mm="standing.panel_width_mm"
-              :spots="spots"
-              :text-scale="1.3"
-            />
-            <p class="quiet">
-              {{ figureOf('millimetres', standing.panel_length_mm) }} ×
-              {{ quantityOf('millimetres', standing.panel_width_mm) }}, length along the grain. Spots are
-              placed by lot on every panel.
-            </p>
-            <template v-if="!standing.has_readings">
-              <button class="press" :disabled="isBusy" @click="draw">Draw lots again</button>
-            </template>
-            <p v-else class="quiet">Panels have been graded: the design stands.</p>
-            <RouterLink class="press press-main" :to="`/trials/${trial?.id}/read`">Grade</RouterLink>
-          </aside>
-        </div>
-      </template>
-    </template>
+    <DesignKey v-else-if="standing && hasPanels" :design="standing" :names="names" />
   </div>
 </template>
 
@@ -161,73 +217,61 @@ async function draw(): Promise<void> {
 .print {
   font-size: 13px;
 }
-.key {
-  padding: 10px 16px;
-  border-left: 4px solid var(--due);
-}
-.split {
+.answer {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 380px;
-  gap: 24px;
-  align-items: start;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 440px);
+  border-left: 4px solid var(--accent);
 }
-.boards {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
+.answer > figure {
+  padding: 14px 16px;
 }
-.board h2 {
-  font-size: 14px;
-  color: var(--quiet);
-}
-.plank {
-  display: grid;
-  grid-auto-flow: column;
-  grid-auto-columns: minmax(0, 1fr);
-  gap: 3px;
-}
-.piece {
+.words {
   display: flex;
   flex-direction: column;
   align-items: flex-start;
-  min-height: 52px;
-  min-width: 0;
-  padding: 4px 6px;
-  border: 1px solid;
-  color: #1d2321;
-  font-size: 12px;
-  line-height: 1.15;
-  text-align: left;
-  cursor: pointer;
+  gap: 8px;
+  padding: 16px 20px;
 }
-.piece b {
-  font-size: 15px;
+.first {
+  font-size: 20px;
+  line-height: 1.35;
 }
-.piece span {
-  max-width: 100%;
-  overflow-wrap: break-word;
+.wide {
+  grid-column: 1 / -1;
 }
-.chosen {
-  outline: 3px solid var(--ink);
-  outline-offset: -1px;
+.split {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 28px;
+  align-items: start;
 }
-.detail {
-  position: sticky;
-  top: 16px;
+.result {
   display: flex;
   flex-direction: column;
-  gap: 12px;
-  padding: 16px;
+  gap: 14px;
+}
+.fixed {
+  margin-bottom: 12px;
+}
+.troubles {
+  margin: 0;
+  padding: 12px 16px 12px 32px;
+  border-left: 4px solid var(--late);
+}
+.plain-list {
+  margin: 0;
+  padding-left: 18px;
+}
+figure {
+  margin: 0;
+}
+.result .row :deep(.el-input-number) {
+  width: 130px;
 }
 @media (max-width: 1100px) {
+  .answer,
   .split {
     grid-template-columns: minmax(0, 1fr);
-  }
-}
-@media (max-width: 900px) {
-  .plank {
-    grid-auto-flow: row;
-    grid-template-columns: repeat(4, minmax(0, 1fr));
   }
 }
 </style>

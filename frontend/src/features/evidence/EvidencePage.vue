@@ -8,7 +8,7 @@ import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
-import { evidenceRows, speciesChoices, speciesName } from './model'
+import { evidenceRows, sectionChoices, speciesChoices, speciesName } from './model'
 import PairsTable from './PairsTable.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
 
@@ -18,15 +18,19 @@ const open = useOpenTrial()
 const trialId = computed(() => Number(route.params.trialId))
 const species = computed(() => String(route.query.species ?? 'all'))
 const look = computed(() => String(route.query.look ?? '24h'))
+const section = computed(() => String(route.query.section ?? ''))
 
 const evidence = useLoaded(
   () =>
     body(
       api.GET('/api/trials/{trial_id}/evidence', {
-        params: { path: { trial_id: trialId.value }, query: { look: look.value, species: species.value } },
+        params: {
+          path: { trial_id: trialId.value },
+          query: { look: look.value, species: species.value, section: section.value },
+        },
       }),
     ),
-  [species, look],
+  [species, look, section],
 )
 const { data: found, trouble } = evidence
 
@@ -45,7 +49,7 @@ const rows = computed(() =>
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
 const title = (id: string) => names.value.get(id) ?? id
 
-function show(query: { species?: string; look?: string }): void {
+function show(query: { species?: string; look?: string; section?: string }): void {
   behind.value = null
   void router.replace({ query: { ...route.query, ...query } })
 }
@@ -81,7 +85,19 @@ function openPoint(id: string, system: string): void {
           :chosen="found?.species ?? ''"
           @choose="(id) => show({ species: id })"
         />
-        <a class="press" :href="`/api/trials/${trialId}/readings.csv`" download>Export CSV</a>
+        <ChoiceBar
+          v-if="found?.section_choices.length"
+          label="Section"
+          :options="sectionChoices(found.section_choices)"
+          :chosen="found.section"
+          @choose="(id) => show({ section: id })"
+        />
+        <a
+          class="press"
+          :href="`/api/trials/${trialId}/readings.csv?section=${encodeURIComponent(found?.section ?? '')}`"
+          download
+          >Export CSV</a
+        >
       </div>
     </header>
 
@@ -131,6 +147,7 @@ function openPoint(id: string, system: string): void {
           :system="behind.system"
           :look="found.look"
           :species="found.species"
+          :section="found.section"
           :title="title(behind.test)"
           @close="behind = null"
         />

@@ -11,6 +11,7 @@ const props = defineProps<{
   system: string
   look: string
   species: string
+  section: string
   title: string
 }>()
 defineEmits<{ close: [] }>()
@@ -25,11 +26,17 @@ const {
       api.GET('/api/trials/{trial_id}/evidence/readings', {
         params: {
           path: { trial_id: props.trialId },
-          query: { test: props.test, system: props.system, look: props.look, species: props.species },
+          query: {
+            test: props.test,
+            system: props.system,
+            look: props.look,
+            species: props.species,
+            section: props.section,
+          },
         },
       }),
     ),
-  [() => [props.trialId, props.test, props.system, props.look, props.species].join()],
+  [() => [props.trialId, props.test, props.system, props.look, props.species, props.section].join()],
 )
 
 /** Earlier values, in words; empty when the reading was made once. */

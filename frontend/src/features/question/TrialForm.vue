@@ -12,7 +12,7 @@ const props = defineProps<{
   people: readonly Schemas['Person'][]
   trouble: string
   troubledField: string | null
-  /** Panels have been graded: wood, protocol and panels stand. */
+  /** The trial has started: wood, protocol and panels stand. */
   isFixed?: boolean
 }>()
 const draft = defineModel<TrialDraft>({ required: true })
@@ -67,7 +67,7 @@ const woods = computed(() => [
     </div>
     <div class="column">
       <p v-if="isFixed" class="quiet">
-        Panels have been graded, so wood, protocol and panels stand. A new comparison is a new trial.
+        The trial has started, so wood, protocol and panels stand. A new comparison is a new trial.
       </p>
       <div class="field">
         <label for="wood">Wood</label>

@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
-import { speciesChoices, speciesName } from '@/features/evidence/model'
+import { sectionChoices, speciesChoices, speciesName } from '@/features/evidence/model'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import { weightsQuery } from './model'
@@ -20,6 +20,7 @@ const uses = computed(
 )
 const use = computed(() => String(route.query.use ?? uses.value[0]?.id ?? ''))
 const species = computed(() => String(route.query.species ?? 'all'))
+const section = computed(() => String(route.query.section ?? ''))
 const weights = ref<Record<string, number | null>>({})
 const own = ref<Record<string, number>>({})
 const sent = ref('')
@@ -30,11 +31,11 @@ const ranking = useLoaded(async () => {
     api.GET('/api/trials/{trial_id}/ranking', {
       params: {
         path: { trial_id: trialId.value },
-        query: { use: use.value, species: species.value, weights: sent.value },
+        query: { use: use.value, species: species.value, section: section.value, weights: sent.value },
       },
     }),
   )
-}, [use, species, sent])
+}, [use, species, section, sent])
 const { data: found, trouble, isLoading } = ranking
 
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
@@ -74,6 +75,13 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
         :options="woods"
         :chosen="found?.species ?? ''"
         @choose="(id) => router.replace({ query: { ...route.query, species: id } })"
+      />
+      <ChoiceBar
+        v-if="found?.section_choices.length"
+        label="Section"
+        :options="sectionChoices(found.section_choices)"
+        :chosen="found.section"
+        @choose="(id) => router.replace({ query: { ...route.query, section: id } })"
       />
     </header>
 

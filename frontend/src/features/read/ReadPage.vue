@@ -7,7 +7,7 @@ import ChoiceBar from '@/kit/ChoiceBar.vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
-import { ARROWS, type Arrow } from './model'
+import { ARROWS, spotId, type Arrow } from './model'
 import PanelStrip from './PanelStrip.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useSitting, type Target } from './useSitting'
@@ -33,10 +33,13 @@ const names = computed(() => new Map(sitting.value?.exposures.map((found) => [fo
 const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
 const drawn = computed(
   () =>
-    panel.value?.spots.map((found) => ({
-      ...found,
-      label: names.value.get(found.exposure)?.short_name ?? found.exposure,
-    })) ?? [],
+    panel.value?.spots
+      .filter((found) => found.side === spot.value?.side)
+      .map((found) => ({
+        ...found,
+        id: spotId(found),
+        label: names.value.get(found.exposure)?.short_name ?? found.exposure,
+      })) ?? [],
 )
 const saved = computed(() => {
   const n = queue.waiting.length
@@ -112,7 +115,7 @@ watch(
             {{ sitting.trial_name }} ·
             {{ sitting.look.after_min > 0 ? `look at ${sitting.look.name}` : 'look at lifting' }} · panel
             {{ place.panel + 1 }} of {{ panels.length }} in your order · spot {{ place.spot + 1 }} of
-            {{ panel.spots.length }}
+            {{ panel.spots.length }}<template v-if="spot.side === 'back'"> · on the back</template>
           </p>
         </div>
         <div class="standing">
@@ -137,7 +140,8 @@ watch(
               :length-mm="sitting.panel_length_mm"
               :width-mm="sitting.panel_width_mm"
               :spots="drawn"
-              :selected="spot.exposure"
+              :areas="panel.areas"
+              :selected="spotId(spot)"
               :text-scale="isNarrow ? 1.5 : 1"
               @pick="acts.pick"
             />
@@ -160,7 +164,9 @@ watch(
         </div>
 
         <section class="hand" aria-label="Spot in hand">
-          <h2>{{ exposure?.name }}</h2>
+          <h2>
+            {{ exposure?.name }}<template v-if="spot.place"> · section {{ spot.place }}</template>
+          </h2>
           <p class="quiet">Look square on, then with the lamp glancing. What does the mark look like now?</p>
           <GradeKeys :grades="sitting.grades" :standing="spot.grade" @grade="acts.grade" />
           <p v-if="spot.note && !noting" class="note"><b>Note:</b> {{ spot.note }}</p>

@@ -3,6 +3,7 @@ import {
   countGraded,
   findSpot,
   nextUngraded,
+  spotId,
   stepSpot,
   withEntries,
   withSpot,
@@ -12,7 +13,7 @@ import {
 import type { BenchEntry } from '@/app/entries'
 
 function spot(exposure: string, x_mm: number, y_mm: number, grade: number | null = null): BlindSpot {
-  return { exposure, x_mm, y_mm, diameter_mm: 40, grade, note: '' }
+  return { exposure, place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, grade, note: '' }
 }
 
 function sitting(...panels: BlindSpot[][]): Sitting {
@@ -27,7 +28,7 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     panel_width_mm: 150,
     exposures: [],
     grades: [],
-    panels: panels.map((spots, index) => ({ code: `K${index}`, species: 'beech', spots })),
+    panels: panels.map((spots, index) => ({ code: `K${index}`, species: 'beech', areas: [], spots })),
   }
 }
 
@@ -100,11 +101,17 @@ describe('entries over a sitting', () => {
       entry({ look: 'lifted', grade: 1 }),
       entry({ panel: 'gone', grade: 1 }),
     ])
-    expect(findSpot(shown, 'K0', 'wine')).toMatchObject({ grade: 2, note: 'ring' })
+    expect(findSpot(shown, { panel: 'K0', exposure: 'wine' })).toMatchObject({ grade: 2, note: 'ring' })
+  })
+  it('keeps the same exposure on two sections apart', () => {
+    const onTwo = sitting([spot('wine', 0, 0), { ...spot('wine', 200, 0), place: 2 }])
+    const shown = withEntries(onTwo, [entry({ place: 2, grade: 4 })])
+    expect(shown.panels[0]!.spots.map((found) => found.grade)).toEqual([null, 4])
+    expect(shown.panels[0]!.spots.map(spotId)).toEqual(['wine', 'wine/2'])
   })
   it('changes one spot of one panel and leaves the first object alone', () => {
     const before = sitting([spot('wine', 0, 0)], [spot('wine', 0, 0)])
-    const after = withSpot(before, 'K1', 'wine', { grade: 4, note: '' })
+    const after = withSpot(before, { panel: 'K1', exposure: 'wine' }, { grade: 4, note: '' })
     expect(before.panels[1]!.spots[0]!.grade).toBeNull()
     expect(after.panels.map((panel) => panel.spots[0]!.grade)).toEqual([null, 4])
     expect(countGraded(after.panels)).toBe(1)

@@ -10,44 +10,56 @@ export interface SpotPlace {
   spot: number
 }
 
+/** A spot by what it is: the same exposure may stand on several sections of a panel. Place 0 is an undivided panel. */
+export interface SpotName {
+  panel: string
+  exposure: string
+  place?: number
+}
+
+export function isSpot(spot: { exposure: string; place: number }, at: Omit<SpotName, 'panel'>): boolean {
+  return spot.exposure === at.exposure && spot.place === (at.place ?? 0)
+}
+
+/** What tells a panel's spots apart on its drawing. */
+export function spotId(spot: { exposure: string; place: number }): string {
+  return spot.place ? `${spot.exposure}/${spot.place}` : spot.exposure
+}
+
 export const ARROWS = ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'] as const
 export type Arrow = (typeof ARROWS)[number]
 
 /** The sitting with one spot's grade and note replaced. */
 export function withSpot(
   sitting: Sitting,
-  panel: string,
-  exposure: string,
+  at: SpotName,
   values: { grade: number | null; note: string },
 ): Sitting {
   return {
     ...sitting,
     panels: sitting.panels.map((found) =>
-      found.code !== panel
+      found.code !== at.panel
         ? found
         : {
             ...found,
-            spots: found.spots.map((spot) => (spot.exposure === exposure ? { ...spot, ...values } : spot)),
+            spots: found.spots.map((spot) => (isSpot(spot, at) ? { ...spot, ...values } : spot)),
           },
     ),
   }
 }
 
-export function findSpot(sitting: Sitting, panel: string, exposure: string): BlindSpot | undefined {
-  return sitting.panels
-    .find((found) => found.code === panel)
-    ?.spots.find((spot) => spot.exposure === exposure)
+export function findSpot(sitting: Sitting, at: SpotName): BlindSpot | undefined {
+  return sitting.panels.find((found) => found.code === at.panel)?.spots.find((spot) => isSpot(spot, at))
 }
 
 /** The sitting with entries that the server may not have yet laid over it, oldest first. */
 export function withEntries(sitting: Sitting, entries: readonly BenchEntry[]): Sitting {
   return entries.reduce((current, entry) => {
-    const spot = findSpot(current, entry.panel, entry.exposure)
+    const spot = findSpot(current, entry)
     if (!spot || entry.trial_id !== sitting.trial_id || entry.look !== sitting.look.id) return current
     if (entry.kind === 'grade')
-      return withSpot(current, entry.panel, entry.exposure, { grade: entry.grade ?? null, note: spot.note })
-    if (entry.kind === 'note')
-      return withSpot(current, entry.panel, entry.exposure, { grade: spot.grade, note: entry.note ?? '' })
+      return withSpot(current, entry, { grade: entry.grade ?? null, note: spot.note })
+    if (entry.kind === 'note') return withSpot(current, entry, { grade: spot.grade, note: entry.note ?? '' })
     return current
   }, sitting)
 }
@@ -77,7 +89,7 @@ export function stepSpot(spots: readonly BlindSpot[], from: number, arrow: Arrow
   spots.forEach((spot, index) => {
     const along = forward * (sideways ? spot.x_mm - here.x_mm : spot.y_mm - here.y_mm)
     const across = Math.abs(sideways ? spot.y_mm - here.y_mm : spot.x_mm - here.x_mm)
-    if (along <= 1 || (!sideways && across > 60)) return
+    if (spot.side !== here.side || along <= 1 || (!sideways && across > 60)) return
     const cost = along + 2 * across
     if (cost < bestCost) [best, bestCost] = [index, cost]
   })

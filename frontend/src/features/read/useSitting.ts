@@ -3,6 +3,8 @@ import { api, body, wordsOf } from '@/api/client'
 import { useEntries, type BenchEntry } from '@/app/entries'
 import {
   countGraded,
+  isSpot,
+  spotId,
   findSpot,
   nextUngraded,
   stepSpot,
@@ -19,11 +21,12 @@ import {
 export interface Target {
   panel: string
   exposure: string
+  place: number
   look: string
 }
 
 interface Done extends Target {
-  place: SpotPlace
+  from: SpotPlace
   before: { grade: number | null; note: string }
 }
 
@@ -44,11 +47,11 @@ export function useSitting(trialId: () => number, look: () => string) {
       (other) =>
         other.trial_id === entry.trial_id &&
         other.panel === entry.panel &&
-        other.exposure === entry.exposure &&
+        isSpot({ exposure: other.exposure, place: other.place ?? 0 }, entry) &&
         other.look === entry.look,
     )
     if (sitting.value && isOurs && !isOvertaken)
-      sitting.value = withSpot(sitting.value, entry.panel, entry.exposure, {
+      sitting.value = withSpot(sitting.value, entry, {
         grade: stands.grade,
         note: stands.note,
       })
@@ -97,20 +100,25 @@ export function useSitting(trialId: () => number, look: () => string) {
   /** The spot in hand, to be kept while a note for it is written. */
   function target(): Target | null {
     if (!sitting.value || !panel.value || !spot.value) return null
-    return { panel: panel.value.code, exposure: spot.value.exposure, look: sitting.value.look.id }
+    return {
+      panel: panel.value.code,
+      exposure: spot.value.exposure,
+      place: spot.value.place,
+      look: sitting.value.look.id,
+    }
   }
 
   /** What stands on a target's spot, or undefined when another look is on the bench. */
   function standing(at: Target): BlindSpot | undefined {
     if (sitting.value?.look.id !== at.look) return undefined
-    return findSpot(sitting.value, at.panel, at.exposure)
+    return findSpot(sitting.value, at)
   }
 
   function enter(kind: BenchEntry['kind'], at: Target, values: { grade?: number; note?: string }): void {
     if (!sitting.value) return
     const before = standing(at)
     if (kind !== 'take_back' && before)
-      done.push({ ...at, place: { ...place.value }, before: { grade: before.grade, note: before.note } })
+      done.push({ ...at, from: { ...place.value }, before: { grade: before.grade, note: before.note } })
     queue.add({
       client_id: crypto.randomUUID(),
       trial_id: sitting.value.trial_id,
@@ -121,7 +129,7 @@ export function useSitting(trialId: () => number, look: () => string) {
   }
 
   function put(at: Target, values: { grade: number | null; note: string }): void {
-    if (sitting.value && standing(at)) sitting.value = withSpot(sitting.value, at.panel, at.exposure, values)
+    if (sitting.value && standing(at)) sitting.value = withSpot(sitting.value, at, values)
   }
 
   function grade(value: number): void {
@@ -148,12 +156,12 @@ export function useSitting(trialId: () => number, look: () => string) {
 
   function takeBack(): void {
     const last = done.pop()
-    if (!last || !sitting.value || !findSpot(sitting.value, last.panel, last.exposure)) {
+    if (!last || !sitting.value || !findSpot(sitting.value, last)) {
       said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
       return
     }
-    const at = { panel: last.panel, exposure: last.exposure, look: last.look }
-    place.value = last.place
+    const at = { panel: last.panel, exposure: last.exposure, place: last.place, look: last.look }
+    place.value = last.from
     enter('take_back', at, {})
     put(at, last.before)
     said.value = `Taken back on panel ${last.panel}.`
@@ -164,8 +172,8 @@ export function useSitting(trialId: () => number, look: () => string) {
       place.value = { ...place.value, spot: stepSpot(panel.value.spots, place.value.spot, arrow) }
   }
 
-  function pick(exposure: string): void {
-    const at = panel.value?.spots.findIndex((found) => found.exposure === exposure) ?? -1
+  function pick(id: string): void {
+    const at = panel.value?.spots.findIndex((found) => spotId(found) === id) ?? -1
     if (at >= 0) place.value = { ...place.value, spot: at }
   }
 

@@ -74,13 +74,17 @@ class ReadingsCsvView(APIView):
 
     permission_classes = [IsKeeper]
 
-    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR, **REFUSED})
+    @extend_schema(
+        parameters=[serializers.ExportQuerySerializer],
+        responses={(200, "text/csv"): OpenApiTypes.STR, **REFUSED},
+    )
     def get(self, request: Request, trial_id: int) -> HttpResponse:
-        """Export the readings as CSV that ``nublet analyse`` reads."""
+        """Export the readings, of one section where there are several, as CSV that ``nublet analyse`` reads."""
+        query = serializers.ExportQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
         trial = find_trial(person_of(request), trial_id)
-        response = HttpResponse(
-            write_readings(selectors.readings_of(trial)), content_type="text/csv; charset=utf-8"
-        )
+        readings = selectors.readings_of(trial, **query.validated_data)
+        response = HttpResponse(write_readings(readings), content_type="text/csv; charset=utf-8")
         name = slugify(trial.name) or f"trial-{trial.pk}"
         response["Content-Disposition"] = f'attachment; filename="{name}-readings.csv"'
         return response

@@ -192,6 +192,12 @@ class RankingSerializer(serializers.Serializer[Any]):
     says = serializers.ListField(child=serializers.CharField())
 
 
+class ExportQuerySerializer(serializers.Serializer[Any]):
+    """Readings of which section."""
+
+    section = serializers.CharField(default="", allow_blank=True)
+
+
 class EvidenceQuerySerializer(serializers.Serializer[Any]):
     """Which evidence."""
 

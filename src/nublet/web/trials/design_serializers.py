@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from nublet.core.design.cutting import DEFECT_KINDS
@@ -75,6 +76,7 @@ class KeyedPanelSerializer(serializers.Serializer[Any]):
     is_spoiled = serializers.BooleanField(source="row.is_spoiled")
     replaces = serializers.CharField(source="row.replaces.code", default=None, allow_null=True)
 
+    @extend_schema_field(SectionSerializer(many=True))
     def get_sections(self, panel: Any) -> list[dict[str, Any]]:
         """Sections in the order in which they lie."""
         return [

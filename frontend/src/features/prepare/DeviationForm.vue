@@ -1,0 +1,119 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useKeptDraft } from '@/app/keptDraft'
+import QuantityInput from '@/kit/QuantityInput.vue'
+import { inUnits } from '@/kit/units'
+import type { Schemas } from '@/api/client'
+import { DEVIATION_KINDS, deviationToSend, EMPTY_DEVIATION, type Board, type DeviationDraft } from './model'
+
+/** Record what went otherwise than the frozen design says. */
+const props = defineProps<{
+  trialId: number
+  boards: readonly Board[]
+  send: (deviation: Schemas['NewDeviationRequest']) => Promise<string>
+}>()
+
+const kept = useKeptDraft<DeviationDraft>()
+const { draft } = kept
+kept.show(`deviation.${props.trialId}`, { ...EMPTY_DEVIATION })
+const trouble = ref('')
+const isBusy = ref(false)
+const codes = computed(() =>
+  props.boards
+    .flatMap((board) => board.panels.filter((panel) => !panel.is_spoiled).map((panel) => panel.code))
+    .sort(),
+)
+const needsPanel = computed(() => draft.value?.kind !== 'board_swapped')
+const boardOfPanel = computed(() =>
+  props.boards.find((board) => board.panels.some((panel) => panel.code === draft.value?.panel)),
+)
+const otherBoards = computed(() =>
+  props.boards.filter(
+    (board) => board.id !== boardOfPanel.value?.id && board.species === boardOfPanel.value?.species,
+  ),
+)
+
+async function record(): Promise<void> {
+  if (!draft.value) return
+  isBusy.value = true
+  trouble.value = await props.send(deviationToSend(draft.value))
+  isBusy.value = false
+  if (!trouble.value) kept.sent({ ...EMPTY_DEVIATION })
+}
+</script>
+
+<template>
+  <form v-if="draft" class="deviation" @submit.prevent="record">
+    <fieldset>
+      <legend>What happened</legend>
+      <label v-for="kind in DEVIATION_KINDS" :key="kind.id" class="choice">
+        <input v-model="draft.kind" type="radio" name="deviation-kind" :value="kind.id" />
+        <span
+          >{{ kind.name }} <span class="quiet">· {{ kind.says }}</span></span
+        >
+      </label>
+    </fieldset>
+    <div v-if="needsPanel" class="field">
+      <label for="deviation-panel">Panel</label>
+      <el-select
+        id="deviation-panel"
+        v-model="draft.panel"
+        filterable
+        default-first-option
+        :clearable="draft.kind === 'noted'"
+        :placeholder="draft.kind === 'noted' ? 'none: the whole trial' : 'its code'"
+      >
+        <el-option v-for="code in codes" :key="code" :value="code" :label="code" />
+      </el-select>
+    </div>
+    <div v-if="draft.kind === 'panel_replaced'" class="field">
+      <label for="deviation-source">The new one is cut from</label>
+      <el-select id="deviation-source" v-model="draft.board">
+        <el-option :value="0" label="The same board" />
+        <el-option v-for="board in otherBoards" :key="board.id" :value="board.id" :label="board.name" />
+      </el-select>
+    </div>
+    <template v-if="draft.kind === 'board_swapped'">
+      <div class="field">
+        <label for="deviation-board">Board</label>
+        <el-select id="deviation-board" v-model="draft.board" placeholder="which one">
+          <el-option :value="0" label="Choose one" disabled />
+          <el-option v-for="board in boards" :key="board.id" :value="board.id" :label="board.name" />
+        </el-select>
+      </div>
+      <div class="row sizes">
+        <label for="deviation-length">The new plank’s length</label>
+        <QuantityInput id="deviation-length" v-model="draft.length_mm" quantity="millimetres" />
+        <label for="deviation-width">width</label>
+        <QuantityInput id="deviation-width" v-model="draft.width_mm" quantity="millimetres" />
+      </div>
+    </template>
+    <div class="field">
+      <label for="deviation-reason">Why</label>
+      <el-input
+        id="deviation-reason"
+        v-model="draft.reason"
+        type="textarea"
+        :rows="2"
+        maxlength="2000"
+        placeholder="Dropped on its face when the covers came off"
+      />
+    </div>
+    <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+    <div class="row">
+      <button class="press press-main" :disabled="isBusy">Record deviation</button>
+      <span class="quiet">A record is only ever added to.</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.deviation {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.sizes :deep(.quantity) {
+  width: 110px;
+}
+</style>

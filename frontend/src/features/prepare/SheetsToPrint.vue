@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { useStorage } from '@vueuse/core'
+import { ref } from 'vue'
+import ChoiceBar from '@/kit/ChoiceBar.vue'
+import { PAPERS, sheetAddress, SHEETS, type Board } from './model'
+
+/** Labels, templates and lists to print at true size, on the paper that this browser's printer has. */
+defineProps<{ trialId: number; boards: readonly Board[] }>()
+
+const paper = useStorage<string>('nublet.paper', 'a4')
+const board = ref(0)
+</script>
+
+<template>
+  <section class="sheet print" aria-labelledby="to-print">
+    <header class="row">
+      <h2 id="to-print">To print</h2>
+      <ChoiceBar label="Paper" :options="PAPERS" :chosen="paper" @choose="(id) => (paper = id)" />
+    </header>
+    <div class="field">
+      <label for="print-board">Of</label>
+      <el-select id="print-board" v-model="board">
+        <el-option :value="0" label="All boards" />
+        <el-option v-for="item in boards" :key="item.id" :value="item.id" :label="item.name" />
+      </el-select>
+    </div>
+    <ul>
+      <li v-for="sheet in SHEETS" :key="sheet.id">
+        <div>
+          <strong>{{ sheet.name }}</strong>
+          <span class="quiet">{{ sheet.says }}</span>
+        </div>
+        <a
+          class="press"
+          :href="sheetAddress(trialId, sheet.id, 'pdf', paper, board)"
+          :aria-label="`${sheet.name} as PDF`"
+          download
+          >PDF</a
+        >
+        <a
+          class="press"
+          :href="sheetAddress(trialId, sheet.id, 'zip', paper, board)"
+          :aria-label="`${sheet.name} as SVG`"
+          download
+          >SVG</a
+        >
+      </li>
+    </ul>
+    <p class="quiet">
+      Print at 100 %: each page has a line to check it by. None names a build-up. A PDF of many templates
+      takes some seconds.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.print {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  padding: 16px;
+}
+header {
+  justify-content: space-between;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 6px 0;
+  border-top: 1px solid var(--hairline);
+}
+li div {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+}
+li .press {
+  padding: 0 12px;
+}
+.field {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  align-items: center;
+  gap: 12px;
+}
+</style>
