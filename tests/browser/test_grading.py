@@ -134,7 +134,7 @@ def test_nothing_that_reaches_a_judges_browser_breaks_the_blind(
     open_bench(page, trial, live_server.url)
     page.keyboard.press("3")
     expect(page.get_by_text("All 1 readings saved")).to_be_visible()
-    for stage in ("question", "candidates", "design", "evidence", "ranking"):
+    for stage in ("question", "candidates", "design", "prepare", "evidence", "ranking"):
         page.goto(f"{live_server.url}/trials/{trial.pk}/{stage}")
         expect(page.get_by_role("heading", name="Not for judges")).to_be_visible()
     assert len(bodies) > 5

@@ -35,6 +35,7 @@ SCREENS = {
     "/trials/{id}/build-ups": ".editor",
     "/trials/{id}/build-ups/{b}/sheet": ".step",
     "/trials/{id}/design": ".piece",
+    "/trials/{id}/prepare": ".board-row",
     "/trials/{id}/read/24h": "svg.panel",
     "/trials/{id}/evidence": ".matrix",
     "/trials/{id}/ranking": ".rows",

@@ -96,6 +96,8 @@ def report_speed(page: Page) -> None:
 def test_from_question_to_ranking(sign_in: SignIn, owner: Person, live_server: Any) -> None:
     page = sign_in("nell")
     make_trial(page)
+    page.click("text=On to Prepare")
+    page.click("text=Start the trial")
     page.get_by_role("link", name="Grade", exact=True).click()
     expect(page.locator("svg.panel")).to_be_visible()
     page.evaluate(WATCH_KEYS)

@@ -94,7 +94,11 @@ const says = computed(() => {
           :d="`M${defect.from_mm} 0 L${defect.to_mm} ${across} M${defect.to_mm} 0 L${defect.from_mm} ${across}`"
           :stroke-width="px"
         />
-        <text :x="(defect.from_mm + defect.to_mm) / 2" :y="across + 12 * px" :font-size="11 * px">
+        <text
+          :x="Math.max((defect.from_mm + defect.to_mm) / 2, 14 * px)"
+          :y="across + 12 * px"
+          :font-size="11 * px"
+        >
           {{ defect.kind ?? 'other' }}
         </text>
       </g>
@@ -106,7 +110,7 @@ const says = computed(() => {
         :transform="`translate(${panel.offset_mm} ${top(panel.row)})`"
         role="button"
         tabindex="0"
-        :aria-label="`${panel.code}, panel ${panel.position}${panel.is_spoiled ? ', spoiled' : ''}`"
+        :aria-label="`${panel.position} ${panel.code}, panel${panel.is_spoiled ? ', spoiled' : ''}`"
         :aria-pressed="panel.code === selected"
         @click="$emit('pick', panel.code)"
         @keydown.enter="$emit('pick', panel.code)"
@@ -121,7 +125,7 @@ const says = computed(() => {
         />
         <text class="number" :x="6 * px" :y="13 * px" :font-size="11 * px">{{ panel.position }}</text>
         <text class="code" :x="panelLengthMm / 2" :y="panelWidthMm / 2 + 6 * px" :font-size="16 * px">
-          {{ panel.code }}
+          {{ ` ${panel.code}` }}
         </text>
         <rect
           v-if="endPieceMm"
@@ -131,10 +135,6 @@ const says = computed(() => {
           :height="panelWidthMm"
           :stroke-width="px"
         />
-      </g>
-      <g class="ends" :font-size="11 * px">
-        <text :x="0" :y="across + 12 * px">0</text>
-        <text :x="length" :y="across + 12 * px" class="at-end">{{ quantityOf('millimetres', length) }}</text>
       </g>
     </svg>
     <p v-if="unplaced.length" class="late">
@@ -168,16 +168,10 @@ svg {
   stroke: #3a1f12;
   fill: none;
 }
-.defect text,
-.ends text {
+.defect text {
   fill: var(--quiet);
   font-family: var(--sans);
-}
-.defect text {
   text-anchor: middle;
-}
-.at-end {
-  text-anchor: end;
 }
 .piece {
   cursor: pointer;

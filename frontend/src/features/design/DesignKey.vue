@@ -60,7 +60,7 @@ const shown = computed(() => panels.value.find(({ panel }) => panel.code === cho
             :width-mm="design.panel_width_mm"
             :spots="drawnSpots(shown.panel.spots, side, names)"
             :areas="drawnAreas(shown.panel.sections)"
-            :text-scale="1.3"
+            :text-scale="shown.panel.sections.length ? 0.9 : 1.3"
           />
         </template>
         <p class="quiet">

@@ -157,7 +157,7 @@ const draw = () =>
         />
       </section>
       <section class="result" aria-label="How it would lie">
-        <ul v-if="outlook?.troubles.length || shortBoards.length" class="troubles sheet" role="alert">
+        <ul v-if="outlook?.troubles.length || shortBoards.length" class="troubles sheet" role="status">
           <li v-for="found in outlook?.troubles" :key="found.says">{{ inUnits(found.says) }}</li>
           <template v-if="!outlook?.troubles.length">
             <li v-for="board in shortBoards" :key="board.name">{{ inUnits(board.says) }}</li>
@@ -180,7 +180,7 @@ const draw = () =>
             :width-mm="outlook?.panel_width_mm ?? 150"
             :spots="sample.spots"
             :areas="sample.areas"
-            :text-scale="1.1"
+            :text-scale="sample.areas.length ? 0.85 : 1.1"
           />
         </figure>
         <div v-if="!isFixed" class="row">

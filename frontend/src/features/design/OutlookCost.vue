@@ -81,5 +81,11 @@ dd.mono {
   .cost {
     grid-template-columns: repeat(2, minmax(0, 1fr));
   }
+  .cost > div:nth-child(odd) {
+    border-left: 0;
+  }
+  .cost > div:nth-child(n + 3) {
+    border-top: 1px solid var(--hairline);
+  }
 }
 </style>

@@ -2,8 +2,6 @@ import { onScopeDispose, ref, shallowRef, watch, type Ref } from 'vue'
 import { api, body, Problem, wordsOf } from '@/api/client'
 import { designFields, missingMeasure, type DesignDraft, type Outlook } from './model'
 
-const PAUSE_MS = 40
-
 /**
  * The live answer to a draft: what the design would show and cost. One question is under way at a time, and the newest
  * draft is asked next, so that a slider that is dragged is followed without a queue.
@@ -15,7 +13,6 @@ export function useOutlook(trialId: () => number, draft: Ref<DesignDraft | null>
   let isAsking = false
   let isStale = false
   let isOver = false
-  let timer: number | undefined
 
   async function ask(): Promise<void> {
     if (!draft.value || isOver) return
@@ -51,17 +48,9 @@ export function useOutlook(trialId: () => number, draft: Ref<DesignDraft | null>
     }
   }
 
-  watch(
-    draft,
-    () => {
-      window.clearTimeout(timer)
-      timer = window.setTimeout(ask, PAUSE_MS)
-    },
-    { deep: true, immediate: true },
-  )
+  watch(draft, () => void ask(), { deep: true, immediate: true })
   onScopeDispose(() => {
     isOver = true
-    window.clearTimeout(timer)
   })
 
   return { outlook, trouble, troubledField, ask }

@@ -30,6 +30,17 @@ const measures = computed(() => {
   return needed_mm == null ? 'not measured' : `not measured: needs ${quantityOf('millimetres', needed_mm)}`
 })
 
+/** Where the chosen panel is sawn, in words. */
+const chosen = computed(() => {
+  const panel = props.board.panels.find((found) => found.code === props.selected)
+  if (!panel) return ''
+  if (panel.offset_mm == null) return `Panel ${panel.code} finds no room on this board.`
+  const end = panel.offset_mm + props.design.panel_length_mm
+  const lane = props.board.panels.some((found) => found.row) ? `, lane ${(panel.row ?? 0) + 1}` : ''
+  const instead = panel.replaces ? `, in place of ${panel.replaces}` : ''
+  return `Panel ${panel.code}: ${quantityOf('millimetres', panel.offset_mm)} to ${quantityOf('millimetres', end)}${lane}${instead}${panel.is_spoiled ? ', spoiled' : ''}`
+})
+
 function measure(): void {
   kept.show(`board.${props.board.id}`, measuresOf(props.board))
   isMeasuring.value = true
@@ -99,7 +110,6 @@ function leave(): void {
           quantity="millimetres"
           :label="`Defect ${index + 1} to`"
         />
-        <span class="quiet">from the left end</span>
         <button
           type="button"
           class="press"
@@ -109,6 +119,7 @@ function leave(): void {
           Drop
         </button>
       </div>
+      <p v-if="draft.defects.length" class="quiet">Measured from the left end, across the whole width.</p>
       <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
       <div class="row">
         <button
@@ -141,6 +152,7 @@ function leave(): void {
       :selected="selected"
       @pick="(code) => $emit('pick', code)"
     />
+    <p v-if="chosen" class="quiet" role="status">{{ chosen }}</p>
   </article>
 </template>
 

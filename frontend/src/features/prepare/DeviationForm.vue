@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useKeptDraft } from '@/app/keptDraft'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import { inUnits } from '@/kit/units'
@@ -10,6 +10,8 @@ import { DEVIATION_KINDS, deviationToSend, EMPTY_DEVIATION, type Board, type Dev
 const props = defineProps<{
   trialId: number
   boards: readonly Board[]
+  /** The panel that was pointed at on its board. */
+  selected: string | null
   send: (deviation: Schemas['NewDeviationRequest']) => Promise<string>
 }>()
 
@@ -18,11 +20,20 @@ const { draft } = kept
 kept.show(`deviation.${props.trialId}`, { ...EMPTY_DEVIATION })
 const trouble = ref('')
 const isBusy = ref(false)
-const codes = computed(() =>
-  props.boards
-    .flatMap((board) => board.panels.filter((panel) => !panel.is_spoiled).map((panel) => panel.code))
-    .sort(),
-)
+/** A spoiled panel may still be replaced, until it has been. */
+const codes = computed(() => {
+  const panels = props.boards.flatMap((board) => board.panels)
+  const replaced = new Set(panels.map((panel) => panel.replaces))
+  return panels
+    .filter(
+      (panel) =>
+        !panel.is_spoiled ||
+        draft.value?.kind === 'noted' ||
+        (draft.value?.kind === 'panel_replaced' && !replaced.has(panel.code)),
+    )
+    .map((panel) => panel.code)
+    .sort()
+})
 const needsPanel = computed(() => draft.value?.kind !== 'board_swapped')
 const boardOfPanel = computed(() =>
   props.boards.find((board) => board.panels.some((panel) => panel.code === draft.value?.panel)),
@@ -31,6 +42,13 @@ const otherBoards = computed(() =>
   props.boards.filter(
     (board) => board.id !== boardOfPanel.value?.id && board.species === boardOfPanel.value?.species,
   ),
+)
+
+watch(
+  () => props.selected,
+  (code) => {
+    if (code && draft.value && codes.value.includes(code)) draft.value.panel = code
+  },
 )
 
 async function record(): Promise<void> {

@@ -165,7 +165,7 @@ async function start(): Promise<void> {
               >
             </li>
           </ol>
-          <DeviationForm :trial-id="trialId" :boards="cutBoards" :send="deviate" />
+          <DeviationForm :trial-id="trialId" :boards="cutBoards" :selected="selected" :send="deviate" />
         </section>
       </div>
     </div>

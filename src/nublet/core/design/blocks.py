@@ -193,7 +193,9 @@ def _counts_words(n_build_ups: int, sizes: Sequence[int]) -> str:
 def _too_short(cuts: Sequence[BoardCut], *, also: str = "") -> DesignError:
     faults = [cut.says for cut in cuts if cut.says]
     more = f" ({len(faults) - 3} more boards fall short too.)" if len(faults) > 3 else ""
+    take = "wider" if any(cut.narrow_mm > 0 for cut in cuts) else "longer"
+    fewer = "" if take == "wider" else " or fewer build-ups"
     return DesignError(
-        f"{' '.join(faults[:3])}{more} Take longer boards, smaller panels or fewer build-ups.{also}",
+        f"{' '.join(faults[:3])}{more} Take {take} boards{' or' if not fewer else ','} smaller panels{fewer}.{also}",
         field="boards",
     )

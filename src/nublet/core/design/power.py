@@ -24,7 +24,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from scipy import special
+from scipy import optimize, special
 
 from nublet.core.design.incomplete import efficiency
 from nublet.core.errors import DesignError
@@ -146,13 +146,11 @@ def smallest_difference(
     if df == 0:
         return None
     critical = _critical(comparison.n_build_ups, df, rule)
-    low, high = 0.0, critical + 4.0
+    high = critical + 4.0
     while _power(high, critical, df) < power:
-        low, high = high, high * 2
-    for _ in range(50):
-        middle = (low + high) / 2
-        low, high = (middle, high) if _power(middle, critical, df) < power else (low, middle)
-    return high * comparison.sed(sd)
+        high *= 2
+    ncp = float(optimize.brentq(lambda ncp: _power(ncp, critical, df) - power, 0.0, high, xtol=1e-9))
+    return ncp * comparison.sed(sd)
 
 
 def power_curve(

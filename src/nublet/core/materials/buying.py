@@ -11,6 +11,8 @@ from scipy import optimize
 
 from nublet.core.errors import CalculationError
 
+# Looking at so many choices takes less time than setting up a search.
+FEW_CHOICES = 20_000
 MAX_CONTAINERS = 40
 
 
@@ -35,7 +37,8 @@ class Purchase:
 def choose_containers(needs: Sequence[float], offers: Sequence[Offer]) -> Purchase:
     """Choose containers that cover every need at the least cost; of equally cheap choices, the one that leaves least over.
 
-    minimise Σ price·n subject to Σ amount·n ≥ need for each material, n whole. Solved exactly by branch and bound.
+    minimise Σ price·n subject to Σ amount·n ≥ need for each material, n whole. Solved exactly: by looking at every choice
+    while there are few, else by branch and bound.
 
     Parameters
     ----------
@@ -67,14 +70,10 @@ def choose_containers(needs: Sequence[float], offers: Sequence[Offer]) -> Purcha
     most = np.zeros(len(offers))
     for row, wanted in zip(amounts, need, strict=True):
         most = np.maximum(most, [math.ceil(wanted / held - 1e-9) if held > 0 else 0 for held in row])
-    covers = [optimize.LinearConstraint(amounts, lb=need * (1 - 1e-12))]
-    counts = _solve(prices, covers, most)
-    cost = float(prices @ counts)
-    within = optimize.LinearConstraint(prices[np.newaxis, :], ub=cost + 1e-6 * max(1.0, cost))
-    scale = np.where(need > 0, need, 1.0)
-    tidier = _solve((amounts / scale[:, np.newaxis]).sum(axis=0) + 1e-9, [*covers, within], most)
-    if prices @ tidier <= cost + 1e-9 * max(1.0, cost):
-        counts = tidier
+    # What a container adds to what is left over, each material by its need.
+    bulk = (amounts / np.where(need > 0, need, 1.0)[:, np.newaxis]).sum(axis=0)
+    few = math.prod(most + 1) <= FEW_CHOICES
+    counts = (_look_at_all if few else _search)(amounts, prices, need, most, bulk)
     bought = amounts @ counts
     return Purchase(
         counts=tuple(int(n) for n in counts),
@@ -82,6 +81,28 @@ def choose_containers(needs: Sequence[float], offers: Sequence[Offer]) -> Purcha
         bought=tuple(bought.tolist()),
         left_over=tuple(np.maximum(0.0, bought - need).tolist()),
     )
+
+
+def _look_at_all(
+    amounts: np.ndarray, prices: np.ndarray, need: np.ndarray, most: np.ndarray, bulk: np.ndarray
+) -> np.ndarray:
+    choices = np.indices(tuple(int(n) + 1 for n in most)).reshape(len(most), -1).astype(float)
+    choices = choices[:, (amounts @ choices >= (need * (1 - 1e-12))[:, np.newaxis]).all(axis=0)]
+    costs = prices @ choices
+    least = costs.min()
+    cheapest = choices[:, costs <= least + 1e-9 * max(1.0, least)]
+    return cheapest[:, np.argmin(bulk @ cheapest + 1e-9 * cheapest.sum(axis=0))]
+
+
+def _search(
+    amounts: np.ndarray, prices: np.ndarray, need: np.ndarray, most: np.ndarray, bulk: np.ndarray
+) -> np.ndarray:
+    covers = [optimize.LinearConstraint(amounts, lb=need * (1 - 1e-12))]
+    counts = _solve(prices, covers, most)
+    cost = float(prices @ counts)
+    within = optimize.LinearConstraint(prices[np.newaxis, :], ub=cost + 1e-6 * max(1.0, cost))
+    tidier = _solve(bulk + 1e-9, [*covers, within], most)
+    return tidier if prices @ tidier <= cost + 1e-9 * max(1.0, cost) else counts
 
 
 def _solve(costs: np.ndarray, constraints: list[optimize.LinearConstraint], most: np.ndarray) -> np.ndarray:

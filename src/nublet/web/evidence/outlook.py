@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 from django.core.cache import cache
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, OuterRef, Subquery
 
 from nublet.core.design.areas import Section
 from nublet.core.design.blocks import SpeciesBlocks, plan_blocks
@@ -21,10 +21,9 @@ from nublet.core.design.power import Comparison, Spread, pool_spread
 from nublet.core.design.spots import Spot
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
-from nublet.core.errors import DesignError, ReadingsError
-from nublet.core.evidence.analysis import ALL_SPECIES, analyse
+from nublet.core.errors import DesignError
 from nublet.core.evidence.readings import DEFAULT_LOOK
-from nublet.core.materials.build_ups import CONTROL_NAME
+from nublet.core.evidence.spread import residual_strata
 from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.recipes import Recipe, calendar_days
 from nublet.core.materials.shopping import shop_for
@@ -189,54 +188,42 @@ def spread_for(trial: Trial) -> Spread:
         key = f"spread-{other.pk}-{state}"
         own = cache.get(key)
         if own is None:
-            own = _strata_of(other)
+            own = [
+                stratum
+                for section in other.sections or [""]
+                for stratum in residual_strata(readings_of(other, section=section), DEFAULT_LOOK)
+            ]
             cache.set(key, own, _KEEP_SPREAD_S)
         strata += own
     return pool_spread(strata, n_trials=len(finished))
 
 
 def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
-    """The shop's other trials that are graded through, each with what changes when a grade does. Three queries."""
+    """The shop's other trials that are graded through, each with what changes when a grade does. One query."""
+    spots = (
+        TrialSpot.objects.filter(panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True)
+        .order_by()
+        .values("panel__trial")
+    )
+    # Spots apart from readings, or each spot would count once for every grade.
+    graded = spots.filter(readings__grade__isnull=False)
     trials = (
         Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
         .exclude(pk=trial.pk)
-        .prefetch_related("judges")
         .order_by("pk")
+        .annotate(
+            n_spots=Subquery(spots.annotate(n=Count("pk")).values("n")),
+            n_judges=Count("judges"),
+            n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
+            latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
+        )
     )
-    kept = TrialSpot.objects.filter(panel__trial__in=trials, panel__spoiled_at__isnull=True).values(
-        "panel__trial"
-    )
-    # Spots apart from readings, or each spot would count once for every grade.
-    n_spots = dict(kept.annotate(n=Count("pk")).values_list("panel__trial", "n"))
-    graded = {
-        pk: (n, latest)
-        for pk, n, latest in kept.annotate(
-            n=Count("readings", filter=Q(readings__grade__isnull=False)), latest=Max("readings__changed_at")
-        ).values_list("panel__trial", "n", "latest")
-    }
-    finished = []
+    finished: list[tuple[Trial, str]] = []
     for other in trials:
-        n, latest = graded.get(other.pk, (0, None))
-        wanted = n_spots.get(other.pk, 0) * len(protocol_of(other).looks) * len(other.judges.all())
-        if 0 < wanted <= n and latest is not None:
-            finished.append((other, f"{n}-{latest.timestamp():.6f}"))
+        wanted = (other.n_spots or 0) * len(protocol_of(other).looks) * other.n_judges
+        if 0 < wanted <= (other.n_graded or 0):
+            finished.append((other, f"{other.n_spots}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
     return finished
-
-
-def _strata_of(trial: Trial) -> list[tuple[float, int]]:
-    """Residual mean squares with their degrees of freedom, one for each test, wood and section."""
-    strata = []
-    for section in trial.sections or [""]:
-        try:
-            analysis = analyse(readings_of(trial, section=section), look=DEFAULT_LOOK, control=CONTROL_NAME)
-        except ReadingsError:
-            continue
-        strata += [
-            (float(test.fit.residual_ms), int(test.fit.residual_df))
-            for test in analysis.tests
-            if test.species != ALL_SPECIES and test.fit is not None and test.fit.residual_ms is not None
-        ]
-    return strata
 
 
 def _try(troubles: list[Trouble], do: Callable[[], Found]) -> Found | None:

@@ -215,8 +215,9 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     if trial.pk:
         own = set(trial.build_ups.values_list("pk", flat=True))
         trial.pairs = [list(pair) for pair in trial.pairs if set(pair) <= own]
-        rows = trial.build_ups.select_related("version")
-        check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
+        if "name" in fields:
+            rows = trial.build_ups.select_related("version")
+            check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
 
 
 def check_name_is_blind(trial: Trial, build_ups: Sequence[BuildUp]) -> None:

@@ -11,6 +11,14 @@ from nublet.web.people.models import Person, Shop
 from nublet.web.shelf.models import BuildUpVersion
 
 
+class TrialManager(models.Manager["Trial"]):
+    """Trials without their records, which are long and seldom read; a record is fetched when it is asked for."""
+
+    def get_queryset(self) -> models.QuerySet[Trial]:
+        """All trials, their records left out."""
+        return super().get_queryset().defer("record")
+
+
 class Trial(models.Model):
     """One comparison with a question, candidates, uses and a design.
 
@@ -55,6 +63,8 @@ class Trial(models.Model):
     is_simulated = models.BooleanField(default=False)
     judges = models.ManyToManyField(Person, related_name="judged_trials")
     created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = TrialManager()
 
     class Meta:
         constraints = [

@@ -1,0 +1,40 @@
+"""How much panels of one board differ by themselves: what later trials are planned with."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+from nublet.core.errors import ReadingsError
+from nublet.core.evidence.blocks_model import fit_blocks
+from nublet.core.evidence.readings import Reading, panel_values
+
+
+def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float, int]]:
+    """Residual mean squares of the blocks model, each with its degrees of freedom, one for each test and species.
+
+    Parameters
+    ----------
+    readings : sequence of Reading
+    look : str
+        The look to take grades of; missing grades are left out.
+
+    Returns
+    -------
+    list of (mean square, degrees of freedom)
+        Grades squared. Tests whose boards do not link the systems, or that have no residual degrees of freedom, are
+        left out. Made for :func:`nublet.core.design.power.pool_spread`.
+    """
+    groups: dict[tuple[str, str | None], list[Reading]] = defaultdict(list)
+    for reading in readings:
+        if reading.look == look and reading.grade is not None:
+            groups[reading.test, reading.species].append(reading)
+    strata = []
+    for group in groups.values():
+        try:
+            fit = fit_blocks(panel_values(group))
+        except ReadingsError:
+            continue
+        if fit.residual_ms is not None:
+            strata.append((fit.residual_ms, fit.residual_df))
+    return strata
