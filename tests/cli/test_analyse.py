@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import json
-import os
 import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -13,23 +11,14 @@ import pytest
 
 from nublet.core.evidence.analysis import analyse
 from nublet.formats.readings_csv import write_readings
+from tests.cli.processes import run_offline
 from tests.core.builders import block_readings
 
 TABLE: dict[str, list[float | None]] = {"A": [5, 4, 5, 4], "B": [3, 3, 4, 3], "control": [1, 1, 2, 1]}
-ROOT = Path(__file__).parents[2]
 
 
 def run(*arguments: str, stdin: str | None = None) -> subprocess.CompletedProcess[str]:
-    # No DATABASE_URL and no settings: the command must need neither.
-    env = {k: v for k, v in os.environ.items() if k not in ("DATABASE_URL", "DJANGO_SETTINGS_MODULE")}
-    return subprocess.run(
-        [sys.executable, "-m", "nublet.cli.analyse", *arguments],
-        capture_output=True,
-        text=True,
-        input=stdin,
-        env={**env, "PYTHONPATH": str(ROOT / "src")},
-        encoding="utf-8",
-    )
+    return run_offline("analyse", *arguments, stdin=stdin)
 
 
 @pytest.fixture

@@ -1,0 +1,174 @@
+import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import {
+  designDraftOf,
+  designFields,
+  drawnSpots,
+  missingMeasure,
+  sidesOf,
+  type Trial,
+} from '@/features/design/model'
+import PowerCurve from '@/features/design/PowerCurve.vue'
+import BoardCut from '@/kit/BoardCut.vue'
+import {
+  deviationToSend,
+  EMPTY_DEVIATION,
+  measuresOf,
+  measuresToSend,
+  sheetAddress,
+  type Board,
+} from './model'
+
+const TRIAL = {
+  boards_per_species: 4,
+  panel_length_mm: 400,
+  panel_width_mm: 150,
+  margin_mm: 15,
+  sections: [],
+  pairs: [],
+  kerf_mm: 3,
+  end_trim_mm: 20,
+  end_piece_mm: 0,
+  faces: 'front',
+  panels_each: 1,
+  ladders: 'together',
+  arrangement: 'auto',
+  block_size: null,
+  sd: null,
+} as unknown as Trial
+
+describe('a design that is being changed', () => {
+  it('says which number is missing, and sends no empty name and no pair of one', () => {
+    const draft = designDraftOf(TRIAL)
+    expect(missingMeasure(draft)).toBeNull()
+    draft.sections = ['waxed ', '']
+    draft.pairs = [
+      [1, 2],
+      [3, 3],
+    ]
+    draft.block_size = 3
+    expect(designFields(draft)).toMatchObject({ sections: ['waxed'], pairs: [[1, 2]], block_size: null })
+    draft.arrangement = 'incomplete'
+    expect(designFields(draft).block_size).toBe(3)
+    draft.kerf_mm = null
+    expect(missingMeasure(draft)).toBe('Fill in the kerf.')
+  })
+  it('draws one face at a time', () => {
+    const spot = (exposure: string, side: 'front' | 'back') => ({
+      exposure,
+      side,
+      section: null,
+      x_mm: 50,
+      y_mm: 40,
+      diameter_mm: 40,
+    })
+    const spots = [spot('wine', 'front'), spot('water', 'back')]
+    expect(sidesOf(spots)).toEqual(['front', 'back'])
+    expect(sidesOf(spots.slice(0, 1))).toEqual(['front'])
+    const names = new Map([['water', 'Water 6 h']])
+    expect(drawnSpots(spots, 'back', names).map((found) => found.label)).toEqual(['Water 6 h'])
+  })
+})
+
+describe('a power curve', () => {
+  const curve = [0, 1, 2, 3, 4].map((grade) => [grade, Math.min(1, grade / 2)])
+  const reach = (n_boards: number, told_apart: number | null) => ({ n_boards, told_apart, named_pair: 1 })
+  const power = {
+    here: reach(4, 1.6),
+    fewer: reach(3, null),
+    more: reach(5, 1.4),
+    pooled: null,
+    n_boards_worth_knowing: 7,
+    curve,
+    curve_fewer: curve,
+    curve_more: curve,
+    says: [],
+  }
+  it('says what it shows and marks where eight in ten is', () => {
+    const drawn = mount(PowerCurve, { props: { power } })
+    expect(drawn.find('svg').attributes('aria-label')).toBe(
+      'With 4 boards a difference of 1.6 grades is noticed 8 times in 10.',
+    )
+    expect(drawn.findAll('.beside')).toHaveLength(2)
+    expect(Number(drawn.find('.mark').attributes('cx'))).toBeCloseTo(40 + (1.6 / 4) * 370)
+    expect(drawn.text()).toContain('3 boards and 5 boards')
+  })
+  it('has no mark when nothing is ever noticed', () => {
+    const drawn = mount(PowerCurve, { props: { power: { ...power, here: reach(1, null) } } })
+    expect(drawn.find('.mark').exists()).toBe(false)
+    expect(drawn.find('svg').attributes('aria-label')).toContain('With 1 board no difference is ever noticed')
+  })
+})
+
+describe('a board', () => {
+  const props = {
+    name: 'Beech 1',
+    species: 'beech',
+    lengthMm: 1000,
+    widthMm: 310,
+    neededMm: 846,
+    scaleMm: 2000,
+    panelLengthMm: 400,
+    panelWidthMm: 150,
+    kerfMm: 3,
+    endTrimMm: 20,
+    endPieceMm: 0,
+    panels: [
+      { code: 'K7', position: 1, offset_mm: 20, row: 0 },
+      { code: 'R4', position: 2, offset_mm: 20, row: 1, is_spoiled: true },
+      { code: 'T2', position: 3, offset_mm: null, row: null },
+    ],
+    defects: [{ from_mm: 900, to_mm: 1200, kind: 'knot' }],
+  }
+  it('is drawn to scale: lanes from below, defects no longer than itself', () => {
+    const board = mount(BoardCut, { props })
+    const [first, second] = board.findAll('.piece')
+    expect(first?.attributes('transform')).toBe('translate(20 160)')
+    expect(second?.attributes('transform')).toBe('translate(20 7)')
+    expect(second?.attributes('aria-label')).toBe('2 R4, panel, spoiled')
+    expect(board.find('.defect rect').attributes()).toMatchObject({ x: '900', width: '100' })
+    expect(board.text()).toContain('No room for 3 (T2).')
+  })
+  it('gives the panel that is pressed, by pointer or by key', async () => {
+    const board = mount(BoardCut, { props })
+    await board.find('.piece').trigger('click')
+    await board.findAll('.piece')[1]!.trigger('keydown', { key: 'Enter' })
+    expect(board.emitted('pick')).toEqual([['K7'], ['R4']])
+  })
+  it('sends its measures only when each defect is whole', () => {
+    const row = {
+      name: 'Beech 1',
+      length_mm: null,
+      width_mm: 160,
+      defects: [{ from_mm: 1, to_mm: 2 }],
+    } as unknown as Board
+    const draft = measuresOf(row)
+    expect(measuresToSend(draft)).toEqual({
+      name: 'Beech 1',
+      length_mm: null,
+      width_mm: 160,
+      defects: [{ from_mm: 1, to_mm: 2, kind: 'other' }],
+    })
+    draft.defects.push({ from_mm: 3, to_mm: null, kind: 'knot' })
+    expect(measuresToSend(draft)).toBe('Fill in where each defect begins and ends.')
+  })
+})
+
+describe('a deviation', () => {
+  it('sends what its kind needs', () => {
+    const draft = { ...EMPTY_DEVIATION, panel: ' k7 ', board: 3, reason: 'Split', length_mm: 900 }
+    expect(deviationToSend(draft)).toEqual({
+      kind: 'panel_spoiled',
+      panel: 'K7',
+      board: null,
+      reason: 'Split',
+    })
+    expect(deviationToSend({ ...draft, kind: 'panel_replaced' }).board).toBe(3)
+    expect(deviationToSend({ ...draft, kind: 'board_swapped' })).toMatchObject({ board: 3, length_mm: 900 })
+    expect(deviationToSend({ ...EMPTY_DEVIATION, kind: 'noted' }).panel).toBeNull()
+  })
+  it('sheets are fetched for all boards or one', () => {
+    expect(sheetAddress(7, 'labels', 'pdf', 'a4', 0)).toBe('/api/trials/7/sheets/labels.pdf?paper=a4')
+    expect(sheetAddress(7, 'labels', 'zip', 'letter', 2)).toContain('paper=letter&board=2')
+  })
+})
