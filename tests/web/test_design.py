@@ -203,7 +203,7 @@ def test_the_outlook_needs_a_fixed_number_of_queries(
 
 
 def test_starting_freezes_the_trial_under_the_fingerprint_of_its_record(
-    at: Callable[..., Any], owner: Person, designed: Trial
+    at: Callable[..., Any], client_of: Client, owner: Person, designed: Trial
 ) -> None:
     assert check_record(designed) == "none"
     before = designed.fingerprint
@@ -212,6 +212,9 @@ def test_starting_freezes_the_trial_under_the_fingerprint_of_its_record(
     record = json.loads(designed.record)
     assert shown["fingerprint"] == designed.fingerprint == fingerprint_of(record) != before
     assert shown["record_state"] == "intact"
+    # Sheets that were printed before the start are still of this design.
+    assert record["drawn"] == before
+    assert before[:12] in text_of(sheet(client_of(owner), designed, "labels.pdf").content)
     assert {panel["code"] for panel in record["design"]["panels"]} == {p.code for p in panels_of(designed)}
     assert [row["name"] for row in record["build_ups"]] == [
         "Bare control",

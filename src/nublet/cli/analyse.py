@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import argparse
 import io
-import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TextIO
 
-from nublet.core.errors import NubletError
+from nublet.cli.offline import answer_file
 from nublet.core.evidence.analysis import Analysis, analyse
 from nublet.formats.analysis_json import analysis_to_json
 from nublet.formats.readings_csv import read_readings
@@ -19,27 +18,20 @@ from nublet.formats.readings_csv import read_readings
 def main(arguments: Sequence[str] | None = None) -> int:
     """Analyse one file; 0 when it worked, 2 when the file or the request cannot be used."""
     options = _parser().parse_args(arguments)
-    try:
-        with _open(options.file) as stream:
-            readings = read_readings(stream, ignore_extra=options.ignore_extra)
-        analysis = analyse(readings, look=options.look, response=options.response, control=options.control)
-    except NubletError as error:
-        print(f"nublet analyse: {options.file}: {error.message}", file=sys.stderr)
-        return 2
-    except OSError as error:
-        print(f"nublet analyse: {options.file} cannot be opened: {error.strerror}.", file=sys.stderr)
-        return 2
-    try:
-        if options.json:
-            json.dump(analysis_to_json(analysis), sys.stdout, indent=1, allow_nan=False, ensure_ascii=False)
-            print()
-        else:
-            print(describe(analysis))
-        sys.stdout.flush()
-    except BrokenPipeError:
-        # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
-        sys.stderr.close()
-    return 0
+    return answer_file(
+        "analyse",
+        options.file,
+        lambda: _analyse(options),
+        as_json=analysis_to_json,
+        as_words=describe,
+        json_wanted=options.json,
+    )
+
+
+def _analyse(options: argparse.Namespace) -> Analysis:
+    with _open(options.file) as stream:
+        readings = read_readings(stream, ignore_extra=options.ignore_extra)
+    return analyse(readings, look=options.look, response=options.response, control=options.control)
 
 
 def describe(analysis: Analysis) -> str:

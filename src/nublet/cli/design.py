@@ -3,42 +3,27 @@
 from __future__ import annotations
 
 import argparse
-import json
 import sys
 from collections.abc import Sequence
 from pathlib import Path
 
+from nublet.cli.offline import answer_file
 from nublet.core.design.trial_design import Design, draw_design
 from nublet.core.design.words import say_design
-from nublet.core.errors import NubletError
 from nublet.formats.design_json import design_to_json, read_design_spec
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Design one trial; 0 when it worked, 2 when the file or what it asks cannot be used."""
     options = _parser().parse_args(arguments)
-    try:
-        design = draw_design(read_design_spec(_read(options.file)))
-    except NubletError as error:
-        print(f"nublet design: {options.file}: {error.message}", file=sys.stderr)
-        return 2
-    except OSError as error:
-        print(f"nublet design: {options.file} cannot be opened: {error.strerror}.", file=sys.stderr)
-        return 2
-    except UnicodeDecodeError:
-        print(f"nublet design: {options.file} is not UTF-8 text. Save it as UTF-8.", file=sys.stderr)
-        return 2
-    try:
-        if options.json:
-            json.dump(design_to_json(design), sys.stdout, indent=1, allow_nan=False, ensure_ascii=False)
-            print()
-        else:
-            print(describe(design))
-        sys.stdout.flush()
-    except BrokenPipeError:
-        # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
-        sys.stderr.close()
-    return 0
+    return answer_file(
+        "design",
+        options.file,
+        lambda: draw_design(read_design_spec(_read(options.file))),
+        as_json=design_to_json,
+        as_words=describe,
+        json_wanted=options.json,
+    )
 
 
 def describe(design: Design) -> str:

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
+import PanelSizeFields from '@/features/question/PanelSizeFields.vue'
 import type { DesignDraft } from './model'
 
 /** The factors of the design: boards, sections, panels, spots, and how the boards are used as blocks. */
@@ -11,6 +12,12 @@ const props = defineProps<{
   isFixed: boolean
 }>()
 const draft = defineModel<DesignDraft>({ required: true })
+
+const SAW = [
+  { id: 'kerf', field: 'kerf_mm', name: 'Kerf' },
+  { id: 'end-trim', field: 'end_trim_mm', name: 'End trim' },
+  { id: 'end-piece', field: 'end_piece_mm', name: 'End-grain piece' },
+] as const
 
 const nSections = computed({
   get: () => draft.value.sections.length,
@@ -36,8 +43,8 @@ function addPair(): void {
         <el-slider
           id="n-boards"
           v-model="draft.boards_per_species"
-          :min="1"
-          :max="12"
+          :min="Math.min(1, draft.boards_per_species)"
+          :max="Math.max(12, draft.boards_per_species)"
           :disabled="isFixed"
           show-stops
           aria-label="Boards of each wood"
@@ -61,27 +68,7 @@ function addPair(): void {
       <span class="hint">Leave it blank to take what your finished trials show, or the usual 0.6.</span>
     </div>
 
-    <fieldset class="field">
-      <legend>Panels</legend>
-      <div class="row sizes">
-        <label for="d-length">Length</label>
-        <QuantityInput
-          id="d-length"
-          v-model="draft.panel_length_mm"
-          quantity="millimetres"
-          :disabled="isFixed"
-        />
-        <label for="d-width">Width</label>
-        <QuantityInput
-          id="d-width"
-          v-model="draft.panel_width_mm"
-          quantity="millimetres"
-          :disabled="isFixed"
-        />
-        <label for="d-margin">Margin</label>
-        <QuantityInput id="d-margin" v-model="draft.margin_mm" quantity="millimetres" :disabled="isFixed" />
-      </div>
-    </fieldset>
+    <PanelSizeFields v-model="draft" :is-fixed="isFixed" />
 
     <div class="field">
       <label for="n-sections">Sections on each panel</label>
@@ -200,22 +187,10 @@ function addPair(): void {
           </button>
         </div>
         <div class="row sizes">
-          <label for="kerf">Kerf</label>
-          <QuantityInput id="kerf" v-model="draft.kerf_mm" quantity="millimetres" :disabled="isFixed" />
-          <label for="end-trim">End trim</label>
-          <QuantityInput
-            id="end-trim"
-            v-model="draft.end_trim_mm"
-            quantity="millimetres"
-            :disabled="isFixed"
-          />
-          <label for="end-piece">End-grain piece</label>
-          <QuantityInput
-            id="end-piece"
-            v-model="draft.end_piece_mm"
-            quantity="millimetres"
-            :disabled="isFixed"
-          />
+          <template v-for="{ id, field, name } in SAW" :key="id">
+            <label :for="id">{{ name }}</label>
+            <QuantityInput :id="id" v-model="draft[field]" quantity="millimetres" :disabled="isFixed" />
+          </template>
         </div>
       </div>
     </details>

@@ -2,9 +2,9 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { speciesName } from '@/features/evidence/model'
-import QuantityInput from '@/kit/QuantityInput.vue'
 import { inUnits } from '@/kit/units'
 import type { TrialDraft } from './model'
+import PanelSizeFields from './PanelSizeFields.vue'
 
 /** What the trial asks, on which wood, by which protocol, and who grades. */
 const props = defineProps<{
@@ -112,28 +112,7 @@ const woods = computed(() => [
           </ul>
         </template>
       </div>
-      <fieldset class="field">
-        <legend>Panels</legend>
-        <div class="row sizes">
-          <label for="length">Length</label>
-          <QuantityInput
-            id="length"
-            v-model="draft.panel_length_mm"
-            quantity="millimetres"
-            :disabled="isFixed"
-          />
-          <label for="width">Width</label>
-          <QuantityInput
-            id="width"
-            v-model="draft.panel_width_mm"
-            quantity="millimetres"
-            :disabled="isFixed"
-          />
-          <label for="margin">Margin</label>
-          <QuantityInput id="margin" v-model="draft.margin_mm" quantity="millimetres" :disabled="isFixed" />
-        </div>
-        <span class="hint">The length lies along the grain. The margin is kept round every ring.</span>
-      </fieldset>
+      <PanelSizeFields v-model="draft" :is-fixed="isFixed" />
     </div>
     <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ inUnits(trouble) }}</p>
   </div>
@@ -156,9 +135,6 @@ const woods = computed(() => [
 .exposures {
   margin: 6px 0 0;
   padding-left: 18px;
-}
-.sizes :deep(.quantity) {
-  width: 88px;
 }
 @media (max-width: 1000px) {
   .grid {

@@ -29,7 +29,7 @@ def freeze_trial(trial: Trial, actor: Person | None) -> None:
     rows = trial.build_ups.select_related("version").order_by("pk")
     freeze_versions([row.version for row in rows if row.version is not None], trial.shop_id)
     trial.started_at = timezone.now()
-    content = {"boards": _boards(trial), **frozen_content(trial)}
+    content = {"boards": _boards(trial), "drawn": trial.fingerprint, **frozen_content(trial)}
     trial.record = canonical_json(content)
     trial.fingerprint = fingerprint_of(content)
     trial.save()
@@ -46,8 +46,13 @@ def check_record(trial: Trial) -> RecordState:
     kept = json.loads(trial.record)
     standing = json.loads(canonical_json(frozen_content(trial)))
     # Boards may be swapped, which is recorded as a deviation; everything else stands.
-    is_kept = {key: value for key, value in kept.items() if key != "boards"} == standing
+    is_kept = {key: value for key, value in kept.items() if key not in ("boards", "drawn")} == standing
     return "intact" if is_kept and fingerprint_of(kept) == trial.fingerprint else "broken"
+
+
+def drawn_fingerprint(trial: Trial) -> str:
+    """The fingerprint of the design as it was drawn, which sheets carry that were printed before the start."""
+    return str(json.loads(trial.record)["drawn"]) if trial.record else trial.fingerprint
 
 
 def frozen_content(trial: Trial) -> dict[str, Any]:

@@ -15,6 +15,7 @@ from nublet.formats.sheets.trial_sheets import PreparationGroup, SheetBoard, She
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import panel_size, protocol_of, saw_of, to_recipes, work_of
 from nublet.web.trials.design_selectors import CutBoard, view_design
+from nublet.web.trials.freezing import drawn_fingerprint
 from nublet.web.trials.models import Trial, TrialPanel
 
 
@@ -41,7 +42,7 @@ def sheets_of(trial: Trial, *, board: int | None = None) -> TrialSheets:
     rows = [panel.row for found in boards for panel in found.panels if not panel.row.is_spoiled]
     return TrialSheets(
         trial=trial.name,
-        fingerprint=trial.fingerprint,
+        fingerprint=drawn_fingerprint(trial),
         size=panel_size(trial),
         saw=saw_of(trial),
         boards=tuple(

@@ -1,0 +1,54 @@
+"""What the commands that need neither server nor database share: reading a file, printing an answer, refusing."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from nublet.core.errors import NubletError
+
+Answer = TypeVar("Answer")
+
+
+def answer_file(
+    command: str,
+    file: str,
+    work: Callable[[], Answer],
+    *,
+    as_json: Callable[[Answer], dict[str, Any]],
+    as_words: Callable[[Answer], str],
+    json_wanted: bool,
+) -> int:
+    """Work on a file and print the answer.
+
+    Returns
+    -------
+    int
+        0 when it worked; 2, with the reason on standard error, when the file or what it asks cannot be used.
+    """
+    try:
+        answer = work()
+    except NubletError as error:
+        return _refuse(command, f"{file}: {error.message}")
+    except OSError as error:
+        return _refuse(command, f"{file} cannot be opened: {error.strerror}.")
+    except UnicodeDecodeError:
+        return _refuse(command, f"{file} is not UTF-8 text. Save it as UTF-8.")
+    try:
+        if json_wanted:
+            json.dump(as_json(answer), sys.stdout, indent=1, allow_nan=False, ensure_ascii=False)
+            print()
+        else:
+            print(as_words(answer))
+        sys.stdout.flush()
+    except BrokenPipeError:
+        # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
+        sys.stderr.close()
+    return 0
+
+
+def _refuse(command: str, says: str) -> int:
+    print(f"nublet {command}: {says}", file=sys.stderr)
+    return 2
