@@ -5,6 +5,7 @@ In an ordinary test run each body runs once, untimed, so that it cannot rot.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,9 +14,11 @@ from scipy import stats
 
 from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Board
+from nublet.core.design.fitting import _can_lay
 from nublet.core.design.outlook import Outlook, look_ahead
 from nublet.core.design.power import Comparison, Spread
 from nublet.core.design.trial_design import DesignSpec, draw_design
+from nublet.core.errors import DesignError
 from nublet.core.evidence.analysis import analyse
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.studentized_range import studentized_range_quantile, studentized_range_sf
@@ -96,6 +99,42 @@ def test_the_large_design(benchmark: Any) -> None:
 def test_a_small_design(benchmark: Any) -> None:
     """4 build-ups × 3 woods × 4 boards × 6 exposures, to measure the large one against."""
     assert len(benchmark.pedantic(draw_design, args=(table_design(4, 4, 6),), rounds=3).panels) == 48
+
+
+# One bleach and seven agents that it must not meet, on each of several narrow sections.
+TIGHT_AGENTS = ("bleach", "vinegar", "ammonia", "lemon juice", "red wine", "ketchup", "mustard", "water")
+
+
+def tight_design(size: PanelSize, sections: tuple[str, ...]) -> DesignSpec:
+    return replace(
+        table_design(4, 4, 6),
+        exposures=tuple(exposure(agent, 30) for agent in TIGHT_AGENTS),
+        size=size,
+        sections=sections,
+        margin_mm=10,
+    )
+
+
+@pytest.mark.benchmark(group="design and layout")
+def test_a_tight_design(benchmark: Any) -> None:
+    """As many panels as the small one, but hardly any places that keep the bleach apart."""
+    spec = tight_design(PanelSize(length_mm=500, width_mm=200), ("a", "b"))
+    design = benchmark.pedantic(draw_design, args=(spec,), rounds=3)
+    assert len(design.panels[0].spots) == 16
+
+
+@pytest.mark.benchmark(group="design and layout")
+def test_a_refused_design(benchmark: Any) -> None:
+    """No place keeps the bleach apart: how long until that is known, with the sizes that would do."""
+    spec = tight_design(PanelSize(length_mm=300, width_mm=200), ("a", "b", "c"))
+
+    def refuse() -> str:
+        _can_lay.cache_clear()
+        with pytest.raises(DesignError) as refused:
+            draw_design(spec)
+        return refused.value.message
+
+    assert "cannot be kept apart" in benchmark.pedantic(refuse, rounds=3)
 
 
 @pytest.mark.benchmark(group="outlook")

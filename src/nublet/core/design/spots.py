@@ -8,8 +8,10 @@ search does, and if none exists the panel is refused with a size that would do.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections import Counter
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice, product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,8 +24,11 @@ from nublet.core.protocols.exposures import Exposure
 _N_ARRANGEMENTS = 16
 _N_PUSHED = 32
 _N_ATTEMPTS = 5
-_MAX_NODES = 1500
+_MAX_NODES = 3000
+_MAX_WAYS = 500
 _N_ROUNDS = 3
+# So many ways to keep agents apart are looked for before they are used again.
+_N_WAYS = 3
 _TOLERANCE = 1e-9
 # What a fault costs when attempts are compared: gas above fire above standing in line of sight, all above balance.
 _GAS, _FIRE, _IN_LINE = 1e6, 1e3, 10.0
@@ -77,6 +82,18 @@ class _Taken:
         self.places[i], self.places[j] = self.places[j], self.places[i]
 
 
+@dataclass(frozen=True)
+class _Bleached:
+    """Places for the bleaches of a section, and the section's places that are then too near, as bits."""
+
+    places: tuple[int, ...]
+    near: int
+
+    @property
+    def occupied(self) -> int:
+        return sum(1 << place for place in self.places)
+
+
 class SpotDrawer:
     """Draws the spots of panel after panel, remembering how near an edge each exposure has stood.
 
@@ -119,6 +136,9 @@ class SpotDrawer:
         pairs = [(i, j) for i in range(len(natures)) for j in range(i)]
         self._gas = [(i, j) for i, j in pairs if give_off_gas(natures[i], natures[j])]
         self._fire = [(i, j) for i, j in pairs if may_ignite(natures[i], natures[j])]
+        in_gas = sorted({i for pair in self._gas for i in pair})
+        self._bleaches = [i for i in in_gas if "bleach" in natures[i]]
+        self._averse = [i for i in in_gas if i not in self._bleaches]
         if self._gas:
             self._arrangements += self._arrange(_N_ARRANGEMENTS, loose=True)
         self._n_even = len(self._arrangements)
@@ -127,6 +147,12 @@ class SpotDrawer:
         for index, exposure in enumerate(exposures):
             by_ring.setdefault((exposure.kind, exposure.wetted_mm), []).append(index)
         self._alike = by_ring
+        self._ways: list[tuple[int, ...]] = []
+        self._dead_ends: set[tuple[int, ...]] = set()
+        self._averse_rings = Counter(self._ring(index) for index in self._averse)
+        self._has_clashing_bleaches = any({i, j} <= set(self._bleaches) for i, j in self._gas)
+        self._options: dict[int, list[_Bleached]] = {}
+        self._near: dict[tuple[int, int, int], list[int]] = {}
         self._costs: dict[tuple[int, int, int], tuple[list[list[float]], list[list[float]]]] = {}
 
     @property
@@ -139,7 +165,7 @@ class SpotDrawer:
         tried: list[tuple[float, list[_Taken]]] = []
         for _ in range(_N_ATTEMPTS):
             chosen = [int(self._rng.integers(self._n_even)) for _ in range(self._n_sections)]
-            taken = [self._hand_out(arrangement, {}) for arrangement in chosen]
+            taken = [self._hand_out(arrangement) for arrangement in chosen]
             tried.append((self._repair(taken) + self._imbalance(taken), taken))
         cost, taken = min(tried, key=lambda one: one[0])
         if cost >= _GAS:
@@ -164,26 +190,42 @@ class SpotDrawer:
             pushed=pushed,
         )
 
-    def _hand_out(self, arrangement: int, fixed: Mapping[int, int]) -> _Taken:
-        """Give each exposure a place of its kind and diameter, the worst off first the best place."""
+    def _hand_out(self, arrangement: int, bleached: _Bleached | None = None) -> _Taken:
+        """Give each exposure a place of its kind and diameter, the worst off first the best place.
+
+        With ``bleached`` the bleaches stand where it says, and what they must not meet stands away from them.
+        """
         places = [-1] * len(self.exposures)
-        for index, place in fixed.items():
-            places[index] = place
-        used = set(fixed.values())
+        if bleached is not None:
+            for index, place in zip(self._bleaches, bleached.places, strict=True):
+                places[index] = place
         standing = self._arrangements[arrangement]
         for ring, alike in self._alike.items():
             left = [index for index in alike if places[index] < 0]
-            free = [n for n, place in enumerate(standing) if place.ring == ring and n not in used]
-            edges = [standing[n].edge_mm for n in free]
-            stir = 0.2 * (max(edges) - min(edges)) + _TOLERANCE if edges else 0.0
-            chance = self._rng.random((2, len(left)))
-            debts = [self._edge_total[index] + stir * chance[0, n] for n, index in enumerate(left)]
-            worth = [edge + 1e-6 * chance[1, n] for n, edge in enumerate(edges)]
-            by_debt = sorted(range(len(left)), key=debts.__getitem__)
-            by_worth = sorted(range(len(free)), key=worth.__getitem__, reverse=True)
-            for one, other in zip(by_debt, by_worth, strict=True):
-                places[left[one]] = free[other]
+            free = [n for n, place in enumerate(standing) if place.ring == ring and n not in places]
+            if bleached is not None:
+                averse = [index for index in left if index in self._averse]
+                away = [n for n in free if not bleached.near >> n & 1]
+                chosen = [away[n] for n in self._rng.permutation(len(away))[: len(averse)]]
+                self._deal(places, averse, chosen, standing)
+                left = [index for index in left if index not in averse]
+                free = [n for n in free if n not in chosen]
+            self._deal(places, left, free, standing)
         return _Taken(arrangement, places)
+
+    def _deal(
+        self, places: list[int], left: Sequence[int], free: Sequence[int], standing: Sequence[RingPlace]
+    ) -> None:
+        """Deal out as many places as there are exposures, nearly in the order of what each is owed."""
+        edges = [standing[n].edge_mm for n in free]
+        stir = 0.2 * (max(edges) - min(edges)) + _TOLERANCE if edges else 0.0
+        chance = self._rng.random((2, len(left)))
+        debts = [self._edge_total[index] + stir * chance[0, n] for n, index in enumerate(left)]
+        worth = [edge + 1e-6 * chance[1, n] for n, edge in enumerate(edges)]
+        by_debt = sorted(range(len(left)), key=debts.__getitem__)
+        by_worth = sorted(range(len(free)), key=worth.__getitem__, reverse=True)
+        for one, other in zip(by_debt, by_worth, strict=True):
+            places[left[one]] = free[other]
 
     def _fault(self, taken: Sequence[_Taken]) -> float:
         """What stands beside what it must not, over all sections of the panel.
@@ -256,52 +298,109 @@ class SpotDrawer:
         """Look for places that keep what gives off gas apart, trying one arrangement after another."""
         if len(self._arrangements) == self._n_even:
             self._arrangements += self._arrange(_N_PUSHED, loose=True, pushed=True)
-        restless = sorted(
-            {i for pair in self._gas for i in pair}, key=lambda i: -sum(i in pair for pair in self._gas)
-        )
-        variables = [(s, i) for i in restless for s in range(self._n_sections)]
-        # Those that share the room evenly come first.
-        for first in range(len(self._arrangements)):
-            chosen = [first, *self._rng.integers(0, len(self._arrangements), self._n_sections - 1).tolist()]
-            found: dict[tuple[int, int], int] = {}
-            if self._settle(variables, chosen, found, [_MAX_NODES]):
-                return [
-                    self._hand_out(chosen[s], {i: place for (t, i), place in found.items() if t == s})
-                    for s in range(self._n_sections)
-                ]
+        for chosen in self._candidates():
+            if chosen in self._dead_ends:
+                continue
+            settled = self._settle(chosen, [], [_MAX_NODES])
+            if settled is None:
+                self._dead_ends.add(chosen)
+                continue
+            if chosen not in self._ways:
+                self._ways.append(chosen)
+            taken = [
+                self._hand_out(arrangement, one) for arrangement, one in zip(chosen, settled, strict=True)
+            ]
+            self._repair(taken)
+            return taken
         return None
 
+    def _candidates(self) -> Iterator[tuple[int, ...]]:
+        """Arrangements for the sections: those that have served before, then those that share the room evenly first."""
+        if len(self._ways) >= _N_WAYS:
+            for way in self._rng.permutation(len(self._ways)):
+                yield self._ways[way]
+        usable = [n for n in range(len(self._arrangements)) if self._bleach(n)]
+        for first in usable:
+            others = self._rng.integers(0, len(usable), self._n_sections - 1)
+            yield first, *(usable[n] for n in others)
+
+    def _bleach(self, arrangement: int) -> list[_Bleached]:
+        """The ways to place the bleaches of one section that leave room for what they must not meet."""
+        if arrangement not in self._options:
+            standing = self._arrangements[arrangement]
+            of_ring = [
+                [n for n, place in enumerate(standing) if place.ring == self._ring(index)]
+                for index in self._bleaches
+            ]
+            ways = (way for way in product(*of_ring) if len(set(way)) == len(way))
+            found = []
+            for way in islice(ways, _MAX_WAYS):
+                near = self._too_near(arrangement, arrangement, 0, way)
+                option = _Bleached(way, near)
+                if not self._do_bleaches_clash(way, near) and self._has_room(arrangement, option):
+                    found.append(option)
+            self._options[arrangement] = found
+        return self._options[arrangement]
+
     def _settle(
-        self,
-        variables: Sequence[tuple[int, int]],
-        chosen: Sequence[int],
-        found: dict[tuple[int, int], int],
-        nodes_left: list[int],
-    ) -> bool:
-        """Find places for the variables (section, exposure) that are left, depth first."""
-        if len(found) == len(variables):
-            return True
-        nodes_left[0] -= 1
-        if nodes_left[0] < 0:
+        self, chosen: Sequence[int], settled: list[_Bleached], nodes_left: list[int]
+    ) -> list[_Bleached] | None:
+        """Place the bleaches section by section, depth first; each section's ``near`` counts its neighbours' too."""
+        here = len(settled)
+        if here == len(chosen):
+            return settled
+        options = self._bleach(chosen[here])
+        for n in self._rng.permutation(len(options)):
+            nodes_left[0] -= 1
+            if nodes_left[0] < 0:
+                return None
+            mine, before = options[n], settled[-1:]
+            if before:
+                (last,) = before
+                near_here = self._too_near(chosen[here - 1], chosen[here], 1, last.places)
+                near_last = self._too_near(chosen[here], chosen[here - 1], -1, mine.places)
+                if self._do_bleaches_clash(mine.places, near_here):
+                    continue
+                mine = _Bleached(mine.places, mine.near | near_here)
+                before = [_Bleached(last.places, last.near | near_last)]
+                if not self._has_room(chosen[here], mine) or not self._has_room(chosen[here - 1], before[0]):
+                    continue
+            found = self._settle(chosen, [*settled[:-1], *before, mine], nodes_left)
+            if found is not None:
+                return found
+        return None
+
+    def _ring(self, index: int) -> Ring:
+        return self.exposures[index].kind, self.exposures[index].wetted_mm
+
+    def _too_near(self, one: int, other: int, shift: int, places: Sequence[int]) -> int:
+        """The places of arrangement ``other``, ``shift`` sections on, that are too near places of ``one``, as bits."""
+        key = (one, other, shift)
+        if key not in self._near:
+            gas = self._cost(one, other, shift)[0]
+            self._near[key] = [
+                sum(1 << n for n, cost in enumerate(row) if cost >= _GAS and (shift or n != place))
+                for place, row in enumerate(gas)
+            ]
+        near = 0
+        for place in places:
+            near |= self._near[key][place]
+        return near
+
+    def _do_bleaches_clash(self, places: Sequence[int], near: int) -> bool:
+        """Whether a bleach that is an acid too stands near another."""
+        if not self._has_clashing_bleaches:
             return False
-        section, index = variables[len(found)]
-        standing = self._arrangements[chosen[section]]
-        ring = (self.exposures[index].kind, self.exposures[index].wetted_mm)
-        used = {place for (s, _), place in found.items() if s == section}
-        for place in (int(n) for n in self._rng.permutation(len(standing))):
-            if standing[place].ring != ring or place in used:
-                continue
-            if all(
-                abs(s - section) > 1
-                or self._cost(chosen[section], chosen[s], s - section)[0][place][other] < _GAS
-                for (s, i), other in found.items()
-                if (max(index, i), min(index, i)) in self._gas
-            ):
-                found[section, index] = place
-                if self._settle(variables, chosen, found, nodes_left):
-                    return True
-                del found[section, index]
-        return False
+        return any(near >> place & 1 for place in places)
+
+    def _has_room(self, arrangement: int, option: _Bleached) -> bool:
+        """Whether what must not meet the bleaches finds places away from them."""
+        standing = self._arrangements[arrangement]
+        barred = option.near | option.occupied
+        for ring, wanted in self._averse_rings.items():
+            if sum(p.ring == ring and not barred >> n & 1 for n, p in enumerate(standing)) < wanted:
+                return False
+        return True
 
     def _imbalance(self, taken: Sequence[_Taken]) -> float:
         """Spread of the exposures' mean distances from an edge, were this panel drawn, as a share of their mean."""
