@@ -170,6 +170,8 @@ const DESIGN = {
   panel_length_mm: 400,
   panel_width_mm: 150,
   kerf_mm: 3,
+  end_trim_mm: 20,
+  end_piece_mm: 0,
 } as unknown as Design
 
 describe('a board to measure', () => {

@@ -39,7 +39,8 @@ const { data: trials, trouble, load } = useLoaded(() => body(api.GET('/api/trial
           <span class="quiet">{{ item.n_panels ? `${item.n_panels} panels` : 'no panels yet' }}</span>
         </span>
         <span class="facts">
-          <span v-if="item.n_panels"
+          <span v-if="item.n_panels && !item.trial.started_at">Next: prepare and start</span>
+          <span v-else-if="item.n_panels"
             ><b class="mono">{{ item.n_graded }}</b> of {{ item.n_expected }} graded</span
           >
           <span v-else>Next: {{ item.n_build_ups ? 'draw the design' : 'add build-ups' }}</span>
