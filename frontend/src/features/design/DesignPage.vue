@@ -4,6 +4,7 @@ import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
+import { speciesName } from '@/features/evidence/model'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import { figureOf, inUnits, quantityOf } from '@/kit/units'
@@ -49,6 +50,11 @@ const names = computed(
         ?.exposures.map((exposure) => [exposure.id, exposure.short_name]),
     ),
 )
+const woods = computed(() => {
+  const names = new Map(open.reference?.species.map((wood) => [wood.id, wood.name]))
+  const chosen = trial.value?.species.map((id) => names.get(id) ?? speciesName(id)) ?? []
+  return chosen.join(' and ').toLowerCase() || 'no wood yet'
+})
 const power = computed(() => outlook.value?.outlook)
 const shortBoards = computed(() => outlook.value?.boards.filter((board) => board.says) ?? [])
 const samples = computed(() =>
@@ -109,10 +115,11 @@ const draw = () =>
       <div>
         <h1>Design</h1>
         <p v-if="trial" class="quiet">
-          {{ trial.build_ups.length }} build-ups with the control × {{ trial.species.length }}
-          {{ trial.species.length === 1 ? 'wood' : 'woods'
-          }}<template v-if="draft?.sections.length"> × {{ draft.sections.length }} sections</template>, lots
-          drawn board by board
+          {{ trial.build_ups.length }} build-ups with the control ×
+          {{ woods }}
+          <template v-if="draft?.sections.length"> × {{ draft.sections.length }} sections</template>, lots
+          drawn board by board. Woods are chosen under
+          <RouterLink :to="`/trials/${trial.id}/question`">Question</RouterLink>.
         </p>
       </div>
       <div class="row">
