@@ -82,44 +82,43 @@ def violations(page: Page) -> list[str]:
     return [f"{v['id']}: {v['help']} {[n['target'] for n in v['nodes'][:3]]}" for v in found["violations"]]
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
-def test_accessibility_rules_hold_on_every_screen(
-    sign_in: SignIn, graded: Trial, live_server: Any, theme: str
-) -> None:
-    page = sign_in("nell")
-    page.evaluate(f"localStorage.setItem('nublet.theme', '{theme}')")
-    broken: dict[str, list[str]] = {}
-    for path, shown in addresses(graded).items():
-        page.goto(live_server.url + path)
-        expect(page.locator(shown).first).to_be_visible()
-        page.wait_for_load_state("networkidle")
-        if found := violations(page):
-            broken[path] = found
-    assert broken == {}
+def sideways(page: Page) -> int:
+    """How much wider than its frame the screen is, pixels."""
+    found: int = page.evaluate(
+        "Math.max(0, ...[document.documentElement, ...document.querySelectorAll('main, .scroll')].map("
+        "(e) => e.scrollWidth - e.clientWidth))"
+    )
+    return found
 
 
-@pytest.mark.parametrize(("width", "most"), [(1280, 100), (768, 100), (390, 2)])
-def test_no_screen_scrolls_sideways(
-    sign_in: SignIn, graded: Trial, live_server: Any, width: int, most: int
+def look_at(page: Page, address: str, shown: str) -> None:
+    page.goto(address)
+    expect(page.locator(shown).first).to_be_visible()
+    page.wait_for_load_state("networkidle")
+
+
+@pytest.mark.parametrize(("theme", "width"), [("light", 1280), ("dark", 768)])
+def test_every_screen_keeps_the_accessibility_rules_and_its_width(
+    sign_in: SignIn, graded: Trial, live_server: Any, theme: str, width: int
 ) -> None:
-    """On a phone, what must be readable is what there is to grade, and grading."""
     page = sign_in("nell", width=width)
-    wide: dict[str, int] = {}
-    screens = addresses(graded)
-    if most == 2:
-        screens = {path: shown for path, shown in screens.items() if path == "/" or "/read/" in path}
-    assert len(screens) == min(most, len(SCREENS))
-    for path, shown in screens.items():
-        page.goto(live_server.url + path)
-        expect(page.locator(shown).first).to_be_visible()
-        page.wait_for_load_state("networkidle")
-        over = page.evaluate(
-            "Math.max(0, ...[document.documentElement, ...document.querySelectorAll('main, .scroll')].map("
-            "(e) => e.scrollWidth - e.clientWidth))"
-        )
-        if over > 0:
-            wide[path] = over
-    assert wide == {}
+    page.evaluate(f"localStorage.setItem('nublet.theme', '{theme}')")
+    faults: dict[str, list[str]] = {}
+    for path, shown in addresses(graded).items():
+        look_at(page, live_server.url + path, shown)
+        found = [f"{over} px too wide"] if (over := sideways(page)) else []
+        if found := found + violations(page):
+            faults[path] = found
+    assert faults == {}
+
+
+def test_on_a_phone_what_there_is_to_grade_and_grading_fit(
+    sign_in: SignIn, graded: Trial, live_server: Any
+) -> None:
+    page = sign_in("nell", width=390)
+    for path in ("/", f"/trials/{graded.pk}/read/24h"):
+        look_at(page, live_server.url + path, SCREENS[path.replace(str(graded.pk), "{id}")])
+        assert sideways(page) == 0, path
 
 
 def test_an_impossible_design_says_why_and_what_would_do(

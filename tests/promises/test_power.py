@@ -10,7 +10,7 @@ from nublet.core.design.power import Comparison, smallest_difference
 from nublet.core.evidence.blocks_model import compare_pairs, fit_blocks
 from nublet.core.evidence.readings import PanelValue
 
-N_TRIALS = 500
+N_TRIALS = 400
 SD = 0.6
 
 
