@@ -50,10 +50,16 @@ const names = computed(
         ?.exposures.map((exposure) => [exposure.id, exposure.short_name]),
     ),
 )
-const woods = computed(() => {
+/** "4 build-ups with the control × elm and sycamore × 2 sections". */
+const factors = computed(() => {
   const names = new Map(open.reference?.species.map((wood) => [wood.id, wood.name]))
-  const chosen = trial.value?.species.map((id) => names.get(id) ?? speciesName(id)) ?? []
-  return chosen.join(' and ').toLowerCase() || 'no wood yet'
+  const woods = trial.value?.species.map((id) => names.get(id) ?? speciesName(id)) ?? []
+  const nSections = draft.value?.sections.length ?? 0
+  return [
+    `${trial.value?.build_ups.length ?? 0} build-ups with the control`,
+    woods.join(' and ').toLowerCase() || 'no wood yet',
+    ...(nSections ? [`${nSections} sections`] : []),
+  ].join(' × ')
 })
 const power = computed(() => outlook.value?.outlook)
 const shortBoards = computed(() => outlook.value?.boards.filter((board) => board.says) ?? [])
@@ -115,10 +121,7 @@ const draw = () =>
       <div>
         <h1>Design</h1>
         <p v-if="trial" class="quiet">
-          {{ trial.build_ups.length }} build-ups with the control ×
-          {{ woods }}
-          <template v-if="draft?.sections.length"> × {{ draft.sections.length }} sections</template>, lots
-          drawn board by board. Woods are chosen under
+          {{ factors }}, lots drawn board by board. Woods are chosen under
           <RouterLink :to="`/trials/${trial.id}/question`">Question</RouterLink>.
         </p>
       </div>
