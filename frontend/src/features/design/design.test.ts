@@ -5,25 +5,12 @@ import BoardRow from '@/features/prepare/BoardRow.vue'
 import DeviationForm from '@/features/prepare/DeviationForm.vue'
 import type { Board } from '@/features/prepare/model'
 import DesignForm from './DesignForm.vue'
-import { designDraftOf, type Design, type DesignDraft, type Trial } from './model'
+import { TRIAL } from './fixtures'
+import { designDraftOf, type Design, type DesignDraft } from './model'
 import OutlookCost from './OutlookCost.vue'
 import { useOutlook } from './useOutlook'
 
-const DRAFT = designDraftOf({
-  boards_per_species: 4,
-  panel_length_mm: 400,
-  panel_width_mm: 150,
-  margin_mm: 15,
-  sections: [],
-  pairs: [],
-  kerf_mm: 3,
-  end_trim_mm: 20,
-  end_piece_mm: 0,
-  faces: 'front',
-  panels_each: 1,
-  ladders: 'together',
-  arrangement: 'auto',
-} as unknown as Trial)
+const DRAFT = designDraftOf(TRIAL)
 const copy = (): DesignDraft => JSON.parse(JSON.stringify(DRAFT)) as DesignDraft
 
 beforeEach(() => localStorage.clear())

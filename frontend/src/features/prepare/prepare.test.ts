@@ -1,13 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
-import {
-  designDraftOf,
-  designFields,
-  drawnSpots,
-  missingMeasure,
-  sidesOf,
-  type Trial,
-} from '@/features/design/model'
+import { designDraftOf, designFields, drawnSpots, missingMeasure, sidesOf } from '@/features/design/model'
+import { TRIAL } from '@/features/design/fixtures'
 import PowerCurve from '@/features/design/PowerCurve.vue'
 import BoardCut from '@/kit/BoardCut.vue'
 import {
@@ -18,24 +12,6 @@ import {
   sheetAddress,
   type Board,
 } from './model'
-
-const TRIAL = {
-  boards_per_species: 4,
-  panel_length_mm: 400,
-  panel_width_mm: 150,
-  margin_mm: 15,
-  sections: [],
-  pairs: [],
-  kerf_mm: 3,
-  end_trim_mm: 20,
-  end_piece_mm: 0,
-  faces: 'front',
-  panels_each: 1,
-  ladders: 'together',
-  arrangement: 'auto',
-  block_size: null,
-  sd: null,
-} as unknown as Trial
 
 describe('a design that is being changed', () => {
   it('says which number is missing, and sends no empty name and no pair of one', () => {

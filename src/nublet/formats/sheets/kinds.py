@@ -23,7 +23,6 @@ class SheetKind:
 
     id: str
     name: str
-    says: str
     pages: Pages
 
 
@@ -33,25 +32,21 @@ SHEET_KINDS = {
         SheetKind(
             id="labels",
             name="Panel labels",
-            says="Code and QR code, one for the back of each panel.",
             pages=label_pages,
         ),
         SheetKind(
             id="templates",
             name="Masking and spot templates",
-            says="Each panel at true size, with its sections and rings.",
             pages=template_pages,
         ),
         SheetKind(
             id="cutting-list",
             name="Cutting list",
-            says="Each board to scale, and where the saw goes.",
             pages=cutting_pages,
         ),
         SheetKind(
             id="preparation",
             name="Preparation checklist",
-            says="What is prepared alike, the steps, and a box for each panel at each.",
             pages=checklist_pages,
         ),
     )
