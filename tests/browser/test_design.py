@@ -163,6 +163,8 @@ def test_starting_freezes_and_a_spoiled_panel_becomes_a_deviation(
         page.get_by_role("button", name=f"{code}, panel").filter(has=page.locator(".struck"))
     ).to_be_visible()
 
+    # The form starts anew once the record has been taken.
+    expect(page.locator("#deviation-reason")).to_have_value("")
     # The spoiled panel may still be replaced.
     page.get_by_label("A panel is replaced").check()
     page.click("#deviation-panel")
@@ -187,10 +189,18 @@ def test_sheets_are_printed_from_the_page(sign_in: SignIn, trial: Trial, live_se
     open_stage(page, trial, live_server.url, "prepare")
     page.get_by_role("button", name="US Letter").click()
     for name, start in (("Panel labels as PDF", b"%PDF-"), ("Panel labels as SVG", b"PK")):
-        with page.expect_download() as download:
+        with (
+            page.expect_download() as download,
+            page.expect_request(lambda request: "/sheets/labels." in request.url) as asked,
+        ):
             page.get_by_role("link", name=name).click()
         assert Path(download.value.path()).read_bytes().startswith(start)
-    assert "paper=letter" in download.value.url
+        assert "paper=letter" in asked.value.url
+        assert download.value.suggested_filename.startswith("saloon-tables-labels.")
+    # A refusal is read on the page: here the design was drawn away meanwhile.
+    TrialPanel.objects.filter(trial=trial).delete()
+    page.get_by_role("link", name="Cutting list as PDF").click()
+    expect(page.get_by_role("alert")).to_contain_text("Draw lots under Design first")
 
 
 def test_a_cut_network_loses_nothing_of_a_design(

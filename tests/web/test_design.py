@@ -355,6 +355,9 @@ def test_a_deviation_needs_a_reason_and_a_panel_that_is_there(at: Callable[..., 
     for body, says in (
         ({"kind": "noted", "reason": "  "}, "Say what happened"),
         ({"kind": "panel_spoiled", "panel": "ZZ", "reason": "Lost"}, "no panel 'ZZ'"),
+        ({"kind": "panel_spoiled", "reason": "Lost"}, "Say which panel"),
+        ({"kind": "board_swapped", "reason": "Cupped"}, "Choose which board"),
+        ({"kind": "panel_replaced", "panel": code, "reason": "Split", "board": 999999}, "Choose which board"),
         ({"kind": "panel_spoiled", "panel": code, "reason": ""}, "Say what happened"),
     ):
         problem = at("post", f"trials/{started.pk}/deviations", body, status=400)

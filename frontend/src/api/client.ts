@@ -62,7 +62,8 @@ const guard: Middleware = {
   },
 }
 
-async function readProblem(response: Response): Promise<Problem> {
+/** What a refusal says. */
+export async function readProblem(response: Response): Promise<Problem> {
   const body: unknown = await response.json().catch(() => null)
   const found = (body ?? {}) as Partial<Schemas['Problem']>
   return new Problem(found.detail ?? `The server failed (${response.status}). Try again in a moment.`, {

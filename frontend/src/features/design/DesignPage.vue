@@ -34,7 +34,16 @@ const { data: standing, trouble: loadTrouble } = design
 
 const kept = useKeptDraft<DesignDraft>()
 const { draft, isChanged } = kept
-watch(trial, (now) => now && kept.show(`design.${now.id}`, designDraftOf(now)), { immediate: true })
+watch(
+  trial,
+  (now) => {
+    if (!now) return
+    kept.show(`design.${now.id}`, designDraftOf(now))
+    // What was being changed when the trial started is no longer to be had: show what stands.
+    if (now.started_at != null) kept.leave()
+  },
+  { immediate: true },
+)
 const { outlook, trouble: outlookTrouble, ask } = useOutlook(() => path.value.trial_id, draft)
 
 const trouble = ref('')

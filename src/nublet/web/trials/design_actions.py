@@ -200,7 +200,7 @@ def replace_panel(
     old = _find_panel(trial, panel)
     if TrialPanel.objects.filter(replaces=old).exists():
         raise DesignError(f"Panel {old.code} has been replaced before. Replace its successor.", field="panel")
-    on = old.board if board is None else _find_board(trial, board)
+    on = old.board if board is None else _named_board(trial, board)
     _check_replacement_board(old, on)
     if not old.is_spoiled:
         _spoil(old)
@@ -222,7 +222,7 @@ def swap_board(
 ) -> TrialDeviation:
     """Record that all panels of a board were cut from another plank, with that plank's measures."""
     trial = _lock_started(actor, trial_id)
-    row = _find_board(trial, board)
+    row = _named_board(trial, board)
     was = _measure_words(row)
     _set_measures(row, {**fields, "name": row.name})
     says = cut_of(trial, to_board(row), row.panels.count()).says
@@ -333,9 +333,19 @@ def _check_replacement_board(old: TrialPanel, on: TrialBoard) -> None:
 
 
 def _find_panel(trial: Trial, code: str) -> TrialPanel:
+    if not code:
+        raise DesignError("Say which panel: the code on its back.", field="panel")
     row = TrialPanel.objects.select_related("board", "build_up").filter(trial=trial, code=code).first()
     if row is None:
         raise DesignError(f"This trial has no panel {code!r}. Check the code on its back.", field="panel")
+    return row
+
+
+def _named_board(trial: Trial, board_id: int) -> TrialBoard:
+    """A board that a form names. Raises ``DesignError``."""
+    row = trial.boards.filter(pk=board_id).first()
+    if row is None:
+        raise DesignError("Choose which board: one of this trial's.", field="board")
     return row
 
 
