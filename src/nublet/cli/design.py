@@ -5,9 +5,8 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Sequence
-from pathlib import Path
 
-from nublet.cli.offline import answer_file
+from nublet.cli.offline import answer_file, read_text
 from nublet.core.design.trial_design import Design, draw_design
 from nublet.core.design.words import say_design
 from nublet.formats.design_json import design_to_json, read_design_spec
@@ -19,7 +18,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return answer_file(
         "design",
         options.file,
-        lambda: draw_design(read_design_spec(_read(options.file))),
+        lambda: draw_design(read_design_spec(read_text(options.file))),
         as_json=design_to_json,
         as_words=describe,
         json_wanted=options.json,
@@ -36,12 +35,6 @@ def describe(design: Design) -> str:
             lines += ["", f"{board} ({panel.species})"]
         lines.append(f"  {panel.code}  at {panel.offset_mm:7.1f} mm, lane {panel.row + 1}  {panel.build_up}")
     return "\n".join([*lines, "", f"fingerprint {design.fingerprint}"])
-
-
-def _read(name: str) -> str:
-    if name == "-":
-        return sys.stdin.buffer.read().decode("utf-8-sig")
-    return Path(name).read_text(encoding="utf-8-sig")
 
 
 def _parser() -> argparse.ArgumentParser:

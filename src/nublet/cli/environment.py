@@ -17,6 +17,7 @@ VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
+_STAMP = VENV / ".nublet-stamp"
 
 # The installer is itself pinned; it reads the lock file with hashes and is about ten times as fast as pip.
 INSTALLER = "uv==0.13.9"
@@ -25,12 +26,8 @@ INSTALLER = "uv==0.13.9"
 def ensure_python(*, for_tests: bool = False) -> Path:
     """Make the virtual environment match the lock file; return its interpreter."""
     lock = ROOT / ("requirements-dev.txt" if for_tests else "requirements.txt")
-    stamp = VENV / ".nublet-stamp"
     ensure_packages(PYTHON_NEEDS + PRINT_NEEDS)
-    wanted = _digest([ROOT / "requirements.txt"]) + "\n"
-    wanted_dev = wanted + _digest([ROOT / "requirements-dev.txt"]) + "\n"
-    have = stamp.read_text() if stamp.exists() else ""
-    if have == wanted_dev or (have == wanted and not for_tests):
+    if _has_locked_packages(for_tests=for_tests):
         return PYTHON
     with step("Installing Python packages"):
         if not PYTHON.exists():
@@ -43,19 +40,32 @@ def ensure_python(*, for_tests: bool = False) -> Path:
                 "install",
                 "--quiet",
                 "--require-hashes",
+                # Once here instead of at each start of a command, where nobody writes it down (or may not).
+                "--compile-bytecode",
                 "--python",
                 PYTHON,
                 "-r",
                 lock,
             ]
         )
-        stamp.write_text(wanted_dev if for_tests else wanted)
+        _STAMP.write_text(_stamps()[1 if for_tests else 0])
     return PYTHON
 
 
 def ready_python() -> Path:
     """Return the interpreter for a command that needs no server, making the environment when it is missing."""
-    return PYTHON if (VENV / ".nublet-stamp").exists() else ensure_python()
+    return PYTHON if _has_locked_packages(for_tests=False) else ensure_python()
+
+
+def _has_locked_packages(*, for_tests: bool) -> bool:
+    have = _STAMP.read_text() if _STAMP.exists() else ""
+    return have in _stamps()[1 if for_tests else 0 :]
+
+
+def _stamps() -> tuple[str, str]:
+    """What is written down when the application's packages are installed, and when the checks' are, too."""
+    wanted = _digest([ROOT / "requirements.txt"]) + "\n"
+    return wanted, wanted + _digest([ROOT / "requirements-dev.txt"]) + "\n"
 
 
 def ensure_node_modules() -> None:

@@ -20,6 +20,7 @@ examples:
   ./nublet start                         serve without demo data; makes the first owner
   ./nublet analyse readings.csv --json   evidence from a CSV, without server or database
   ./nublet design spec.json --json       boards cut, lots drawn, spots placed, without server or database
+  ./nublet schedule spec.json --json     who does what when, without server or database
   ./nublet test                          run every check
 """
 
@@ -27,6 +28,7 @@ examples:
 OFFLINE_COMMANDS = {
     "analyse": "evidence from a CSV of readings",
     "design": "a trial's design from a JSON specification",
+    "schedule": "the bench days' plan from a JSON specification",
 }
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, TypeVar
 
 from nublet.core.errors import NubletError
@@ -20,13 +21,15 @@ def answer_file(
     as_json: Callable[[Answer], dict[str, Any]],
     as_words: Callable[[Answer], str],
     json_wanted: bool,
+    rc: Callable[[Answer], int] = lambda _: 0,
 ) -> int:
     """Work on a file and print the answer.
 
     Returns
     -------
     int
-        0 when it worked; 2, with the reason on standard error, when the file or what it asks cannot be used.
+        What ``rc`` makes of the answer when it worked, by default 0; 2, with the reason on standard error, when the
+        file or what it asks cannot be used.
     """
     try:
         answer = work()
@@ -46,7 +49,14 @@ def answer_file(
     except BrokenPipeError:
         # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
         sys.stderr.close()
-    return 0
+    return rc(answer)
+
+
+def read_text(name: str) -> str:
+    """What a file holds as UTF-8; ``-`` is standard input."""
+    if name == "-":
+        return sys.stdin.buffer.read().decode("utf-8-sig")
+    return Path(name).read_text(encoding="utf-8-sig")
 
 
 def _refuse(command: str, says: str) -> int:

@@ -9,6 +9,7 @@ The tree::
     ├── BuildUpError       a build-up or the list of build-ups is not usable
     │   └── BlockedCombinationError   it would not hold, and nobody declared it an experiment
     ├── CalculationError   a calculator's input is out of range or contradicts itself
+    ├── PlanError          a plan was asked for in a way that nobody can mean
     └── RankingError       a ranking was asked for that cannot be given
 
 Each message says what is wrong, where, and what to do. ``code`` is stable, for programs; ``field`` is
@@ -63,6 +64,12 @@ class CalculationError(NubletError):
     """A calculator's input is missing, out of range, or contradicts another."""
 
     code = "calculation_impossible"
+
+
+class PlanError(NubletError):
+    """What a plan is asked for contradicts itself; what can be meant and cannot be done is the plan's own answer."""
+
+    code = "plan_unusable"
 
 
 class RankingError(NubletError):

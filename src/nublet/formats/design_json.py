@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import json
-import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from typing import Any, cast
 
 from nublet.core.design.areas import PanelSize
@@ -14,8 +12,10 @@ from nublet.core.design.trial_design import DEFAULT_MARGIN_MM, Design, DesignSpe
 from nublet.core.design.words import say_design
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import Exposure, ExposureKind
+from nublet.formats.plain_reader import PlainReader, shown
 
 CONTROL_ID = "control"
+_READ = PlainReader(DesignError)
 _KEYS = {
     "systems", "control", "species", "sections", "boards", "panel_mm", "kerf_mm", "end_trim_mm", "exposures",
     "margin_mm", "seed", "end_piece_mm", "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size",
@@ -32,37 +32,33 @@ def read_design_spec(text: str) -> DesignSpec:
     DesignError
         If it is not JSON, or a key is unknown, missing or of the wrong kind; ``field`` is the key's path.
     """
-    try:
-        plain = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise DesignError(
-            f"This is not JSON: {error.msg} in line {error.lineno}, column {error.colno}."
-        ) from error
-    return spec_from_plain(plain)
+    return spec_from_plain(_READ.json(text))
 
 
 def spec_from_plain(plain: object) -> DesignSpec:
     """A specification from a plain mapping. Raises ``DesignError``."""
-    spec = _mapping(
+    spec = _READ.mapping(
         plain, "the specification", _KEYS, required=("systems", "species", "boards", "panel_mm", "exposures")
     )
-    systems = _texts(spec["systems"], "systems")
-    if _flag(spec.get("control", False), "control"):
+    systems = _READ.texts(spec["systems"], "systems")
+    if _READ.flag(spec.get("control", False), "control"):
         if CONTROL_ID in systems:
             raise DesignError(
                 f"systems lists {CONTROL_ID!r} and control is true: the control would be in it twice. Drop one.",
                 field="systems",
             )
         systems = [*systems, CONTROL_ID]
-    species = _texts(spec["species"], "species")
+    species = _READ.texts(spec["species"], "species")
     if not species:
         raise DesignError("species is empty. Name at least one wood.", field="species")
-    boards = tuple(_board(item, f"boards.{i}") for i, item in enumerate(_list(spec["boards"], "boards")))
+    boards = tuple(
+        _board(item, f"boards.{i}") for i, item in enumerate(_READ.items(spec["boards"], "boards"))
+    )
     _check_species(species, boards)
-    panel = _list(spec["panel_mm"], "panel_mm")
+    panel = _READ.items(spec["panel_mm"], "panel_mm")
     if len(panel) != 2:
         raise DesignError("panel_mm is a list of two: length along the grain, and width.", field="panel_mm")
-    seed = _number(spec.get("seed", 0), "seed")
+    seed = _READ.number(spec.get("seed", 0), "seed")
     if seed < 0 or seed != int(seed):
         raise DesignError(f"seed is {seed:g}; it is a whole number from 0.", field="seed")
     block_size = spec.get("block_size")
@@ -71,26 +67,29 @@ def spec_from_plain(plain: object) -> DesignSpec:
         # Board by board in the order of the species, so that panels come wood by wood.
         boards=tuple(sorted(boards, key=lambda board: species.index(board.species))),
         exposures=tuple(
-            _exposure(item, f"exposures.{i}") for i, item in enumerate(_list(spec["exposures"], "exposures"))
+            _exposure(item, f"exposures.{i}")
+            for i, item in enumerate(_READ.items(spec["exposures"], "exposures"))
         ),
-        size=PanelSize(length_mm=_number(panel[0], "panel_mm.0"), width_mm=_number(panel[1], "panel_mm.1")),
-        margin_mm=_number(spec.get("margin_mm", DEFAULT_MARGIN_MM), "margin_mm"),
-        sections=tuple(_texts(spec.get("sections") or [], "sections")),
+        size=PanelSize(
+            length_mm=_READ.number(panel[0], "panel_mm.0"), width_mm=_READ.number(panel[1], "panel_mm.1")
+        ),
+        margin_mm=_READ.number(spec.get("margin_mm", DEFAULT_MARGIN_MM), "margin_mm"),
+        sections=tuple(_READ.texts(spec.get("sections") or [], "sections")),
         saw=Saw(
-            kerf_mm=_number(spec.get("kerf_mm", DEFAULT_KERF_MM), "kerf_mm"),
-            end_trim_mm=_number(spec.get("end_trim_mm", DEFAULT_END_TRIM_MM), "end_trim_mm"),
-            end_piece_mm=_number(spec.get("end_piece_mm", 0), "end_piece_mm"),
+            kerf_mm=_READ.number(spec.get("kerf_mm", DEFAULT_KERF_MM), "kerf_mm"),
+            end_trim_mm=_READ.number(spec.get("end_trim_mm", DEFAULT_END_TRIM_MM), "end_trim_mm"),
+            end_piece_mm=_READ.number(spec.get("end_piece_mm", 0), "end_piece_mm"),
         ),
         pairs=tuple(
-            _pair(item, f"pairs.{i}") for i, item in enumerate(_list(spec.get("pairs", []), "pairs"))
+            _pair(item, f"pairs.{i}") for i, item in enumerate(_READ.items(spec.get("pairs", []), "pairs"))
         ),
-        faces=_choice(spec.get("faces", "front"), "faces", ("front", "both")),
-        panels_each=_whole(spec.get("panels_each", 1), "panels_each"),
-        ladders=_choice(spec.get("ladders", "together"), "ladders", ("together", "spread")),
+        faces=_READ.choice(spec.get("faces", "front"), "faces", ("front", "both")),
+        panels_each=_READ.whole(spec.get("panels_each", 1), "panels_each"),
+        ladders=_READ.choice(spec.get("ladders", "together"), "ladders", ("together", "spread")),
         arrangement=cast(
-            "Arrangement", _choice(spec.get("arrangement", "auto"), "arrangement", tuple(ARRANGEMENTS))
+            "Arrangement", _READ.choice(spec.get("arrangement", "auto"), "arrangement", tuple(ARRANGEMENTS))
         ),
-        block_size=None if block_size is None else _whole(block_size, "block_size"),
+        block_size=None if block_size is None else _READ.whole(block_size, "block_size"),
         seed=int(seed),
     )
 
@@ -133,37 +132,38 @@ def _panel(panel: Panel, spec: DesignSpec) -> dict[str, Any]:
 
 
 def _board(item: object, path: str) -> Board:
-    plain = _mapping(item, path, _BOARD_KEYS, required=("id", "species"))
+    plain = _READ.mapping(item, path, _BOARD_KEYS, required=("id", "species"))
     return Board(
-        id=_text(plain["id"], f"{path}.id"),
-        species=_text(plain["species"], f"{path}.species"),
-        length_mm=_measure(plain.get("length_mm"), f"{path}.length_mm"),
-        width_mm=_measure(plain.get("width_mm"), f"{path}.width_mm"),
+        id=_READ.text(plain["id"], f"{path}.id"),
+        species=_READ.text(plain["species"], f"{path}.species"),
+        length_mm=_READ.measure(plain.get("length_mm"), f"{path}.length_mm"),
+        width_mm=_READ.measure(plain.get("width_mm"), f"{path}.width_mm"),
         defects=tuple(
             _defect(defect, f"{path}.defects.{i}")
-            for i, defect in enumerate(_list(plain.get("defects") or [], f"{path}.defects"))
+            for i, defect in enumerate(_READ.items(plain.get("defects") or [], f"{path}.defects"))
         ),
     )
 
 
 def _defect(item: object, path: str) -> Defect:
-    plain = _mapping(item, path, {"from_mm", "to_mm", "kind"}, required=("from_mm", "to_mm"))
+    plain = _READ.mapping(item, path, {"from_mm", "to_mm", "kind"}, required=("from_mm", "to_mm"))
     return Defect(
-        from_mm=_number(plain["from_mm"], f"{path}.from_mm"), to_mm=_number(plain["to_mm"], f"{path}.to_mm")
+        from_mm=_READ.number(plain["from_mm"], f"{path}.from_mm"),
+        to_mm=_READ.number(plain["to_mm"], f"{path}.to_mm"),
     )
 
 
 def _exposure(item: object, path: str) -> Exposure:
-    plain = _mapping(item, path, _EXPOSURE_KEYS, required=("id", "agent", "wetted_mm"))
-    name = _text(plain["id"], f"{path}.id")
-    kind = _choice(plain.get("kind", "liquid"), f"{path}.kind", ("liquid", "heat"))
+    plain = _READ.mapping(item, path, _EXPOSURE_KEYS, required=("id", "agent", "wetted_mm"))
+    name = _READ.text(plain["id"], f"{path}.id")
+    kind = _READ.choice(plain.get("kind", "liquid"), f"{path}.kind", ("liquid", "heat"))
     return Exposure(
         id=name,
         name=name,
         short_name=name,
-        agent=_text(plain["agent"], f"{path}.agent"),
+        agent=_READ.text(plain["agent"], f"{path}.agent"),
         kind=cast("ExposureKind", kind),
-        wetted_mm=_number(plain["wetted_mm"], f"{path}.wetted_mm"),
+        wetted_mm=_READ.number(plain["wetted_mm"], f"{path}.wetted_mm"),
         duration_min=0,
     )
 
@@ -186,74 +186,8 @@ def _check_species(species: Sequence[str], boards: Sequence[Board]) -> None:
             )
 
 
-def _mapping(value: object, path: str, known: set[str], *, required: Sequence[str] = ()) -> Mapping[str, Any]:
-    if not isinstance(value, Mapping):
-        raise DesignError(
-            f"{path} is {_shown(value)}; it is an object with {', '.join(sorted(known))}.", field=path
-        )
-    unknown = sorted(set(value) - known)
-    if unknown:
-        raise DesignError(
-            f"{path} has the unknown key {unknown[0]!r}. Known: {', '.join(sorted(known))}.", field=path
-        )
-    missing = [key for key in required if key not in value]
-    if missing:
-        raise DesignError(f"{path} lacks {missing[0]!r}.", field=path)
-    return value
-
-
-def _list(value: object, path: str) -> list[Any]:
-    if not isinstance(value, list):
-        raise DesignError(f"{path} is {_shown(value)}; it is a list.", field=path)
-    return value
-
-
-def _texts(value: object, path: str) -> list[str]:
-    return [_text(item, f"{path}.{index}") for index, item in enumerate(_list(value, path))]
-
-
-def _text(value: object, path: str) -> str:
-    if not isinstance(value, str) or not value.strip():
-        raise DesignError(f"{path} is {_shown(value)}; it is a text.", field=path)
-    return value.strip()
-
-
-def _number(value: object, path: str) -> float:
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-        raise DesignError(f"{path} is {_shown(value)}; it is a number.", field=path)
-    return float(value)
-
-
-def _measure(value: object, path: str) -> float | None:
-    return None if value is None else _number(value, path)
-
-
-def _whole(value: object, path: str) -> int:
-    number = _number(value, path)
-    if number != int(number):
-        raise DesignError(f"{path} is {number:g}; it is a whole number.", field=path)
-    return int(number)
-
-
-def _flag(value: object, path: str) -> bool:
-    if not isinstance(value, bool):
-        raise DesignError(f"{path} is {_shown(value)}; it is true or false.", field=path)
-    return value
-
-
-def _choice(value: object, path: str, choices: Sequence[str]) -> Any:
-    if value not in choices:
-        raise DesignError(f"{path} is {_shown(value)}; choose one of: {', '.join(choices)}.", field=path)
-    return value
-
-
 def _pair(value: object, path: str) -> tuple[str, str]:
-    names = _texts(value, path)
+    names = _READ.texts(value, path)
     if len(names) != 2:
-        raise DesignError(f"{path} is {_shown(value)}; it is a list of two systems.", field=path)
+        raise DesignError(f"{path} is {shown(value)}; it is a list of two systems.", field=path)
     return names[0], names[1]
-
-
-def _shown(value: object) -> str:
-    text = json.dumps(value, ensure_ascii=False, default=str)
-    return text if len(text) <= 60 else f"{text[:57]}..."

@@ -1,0 +1,357 @@
+"""The bench as it is booked: whose hands, which heat blocks and rack places, and what must not meet what.
+
+:meth:`Bench.place` finds the earliest times at which a chain's blocks all fit; :meth:`Bench.book` takes them. The search is
+exact for the chain at hand: a start that cannot be followed up in time jumps to the next that may.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right, insort
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from nublet.core.planning.calendar import Span, merge_spans, sitting_at, sittings_of, working_spans
+from nublet.core.planning.chains import FOREVER, Block, Chain, Hazard, Occupation, Placed
+from nublet.core.planning.spec import PlanSpec
+
+# What fills the air is kept from what is hot; what gives off gas is kept out of one sitting.
+_AIR: frozenset[Hazard] = frozenset({"solvent", "flammable"})
+_PATIENCE = 100
+_LONGEST_STEP_S = 300
+_SOURS: frozenset[Hazard] = frozenset({"acid", "ammonia"})
+
+
+@dataclass
+class Bookings:
+    """Intervals of time in order, which may overlap, each with how much it takes."""
+
+    intervals: list[tuple[int, int, int]] = field(default_factory=list)
+    longest_s: int = 0
+
+    def add(self, begins: int, ends: int, takes: int = 1) -> None:
+        """Book an interval."""
+        insort(self.intervals, (begins, ends, takes))
+        self.longest_s = max(self.longest_s, ends - begins)
+
+    def remove(self, begins: int, ends: int, takes: int = 1) -> None:
+        """Free an interval that was booked just so."""
+        del self.intervals[bisect_left(self.intervals, (begins, ends, takes))]
+
+    def overlapping(self, begins: int, ends: int) -> list[tuple[int, int, int]]:
+        """The intervals that share time with one; none of length 0 does."""
+        first = bisect_right(self.intervals, (begins - self.longest_s, -1, -1))
+        last = bisect_left(self.intervals, (ends, -1, -1))
+        return [item for item in self.intervals[first:last] if item[1] > begins]
+
+    def clear_after(self, begins: int, ends: int) -> int | None:
+        """``None`` when nothing overlaps, else when the first of what does ends."""
+        met = self.overlapping(begins, ends)
+        return min(item[1] for item in met) if met else None
+
+    def room_after(self, begins: int, ends: int, *, takes: int, capacity: int) -> int | None:
+        """``None`` when ``takes`` more fit under the capacity all the while, else a time worth trying next."""
+        met = self.overlapping(begins, ends)
+        if sum(item[2] for item in met) + takes <= capacity:
+            return None
+        moments = sorted({max(begins, item[0]) for item in met})
+        for moment in moments:
+            if sum(item[2] for item in met if item[0] <= moment < item[1]) + takes > capacity:
+                return min(item[1] for item in met if item[0] <= moment < item[1])
+        return None
+
+
+@dataclass
+class PersonBench:
+    """One person's working spans and what they are booked for. Booked blocks never overlap."""
+
+    spans: list[Span]
+    begins: list[int] = field(default_factory=list)
+    ends: list[int] = field(default_factory=list)
+    span_ends: list[int] = field(default_factory=list)
+    # Coats by start: begin, end, product.
+    coats: list[tuple[int, int, str]] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.span_ends = [span[1] for span in self.spans]
+
+    def next_free(self, second: int, length: int) -> int | None:
+        """The earliest start at or after ``second`` at which so long a block fits into one span; ``None`` for never."""
+        for number in range(bisect_right(self.span_ends, second), len(self.spans)):
+            opens, closes = self.spans[number]
+            start = max(second, opens)
+            booking = bisect_right(self.ends, start)
+            while start + length <= closes:
+                if booking == len(self.begins) or self.begins[booking] >= start + length:
+                    return start
+                start = max(start, self.ends[booking])
+                booking += 1
+        return None
+
+    def book(self, start: int, end: int) -> None:
+        """Take the hands for a while."""
+        place = bisect_left(self.begins, start)
+        self.begins.insert(place, start)
+        self.ends.insert(place, end)
+
+    def free(self, start: int) -> None:
+        """Give back what was booked from ``start`` on."""
+        place = bisect_left(self.begins, start)
+        del self.begins[place], self.ends[place]
+
+    def clean_after(self, start: int, end: int, product: str, cleanup_s: int) -> int | None:
+        """``None`` when no other product is coated within the clean-up time, else when to try next."""
+        near = bisect_right(self.coats, (start - cleanup_s - 86_400, 0, ""))
+        for begins, ends, other in self.coats[near:]:
+            if begins >= end + cleanup_s:
+                break
+            if other != product and ends + cleanup_s > start:
+                return ends + cleanup_s
+        return None
+
+
+class Bench:
+    """What is booked up to a horizon, in seconds since the plan's start."""
+
+    def __init__(self, spec: PlanSpec, horizon_s: int) -> None:
+        self.spec = spec
+        self.horizon_s = horizon_s
+        self.people = [PersonBench(working_spans(person, spec.start, horizon_s)) for person in spec.people]
+        self.spans = merge_spans(span for person in self.people for span in person.spans)
+        self.sittings = sittings_of(self.spans, spec.start)
+        self.cleanup_s = round(spec.cleanup_min * 60)
+        self.groups = [Bookings() for _ in spec.groups]
+        self.heat = Bookings()
+        self.rack = Bookings()
+        self.air: dict[str, Bookings] = {"hot": Bookings(), "solvent": Bookings(), "flammable": Bookings()}
+        self.lying: dict[str, Bookings] = {"bleach": Bookings(), "acid": Bookings(), "ammonia": Bookings()}
+        # What the placing of the chain at hand has found so far, by block: from when on, the start, and where all stood.
+        self._known: dict[int, list[tuple[int, int | None, list[tuple[int, Placed | None]]]]] = {}
+        # How many blocks of bleach, acid and ammonia each sitting has.
+        self.in_sitting: dict[str, dict[int, int]] = {"bleach": {}, "acid": {}, "ammonia": {}}
+
+    def place(self, chain: Chain, not_before: int = 0) -> list[Placed] | None:
+        """The earliest way to fit a chain in, nothing booked; ``None`` when there is none before the horizon.
+
+        The first block starts as early as can be, each other as near its nominal wait as can be, later rather than earlier.
+        """
+        if any(block.wait_s > block.latest_s for block in chain.blocks):
+            return None
+        placed: list[Placed | None] = [None] * len(chain.blocks)
+        self._known = {}
+        start = self._earliest(chain, 0, max(not_before, chain.not_before_s), chain.not_after_s, placed)
+        if start is None or start > chain.not_after_s:
+            return None
+        return [block for block in placed if block is not None]
+
+    def book(self, chain: Chain, placed: Sequence[Placed]) -> None:
+        """Take the times of a placed chain."""
+        for block, at in zip(chain.blocks, placed, strict=True):
+            self._take(chain, block, at)
+        for occupation in chain.occupations:
+            begins, ends = _stretch(chain, occupation, placed)
+            for bookings, takes in self._occupied(occupation):
+                bookings.add(begins, ends, takes)
+            self._count_sittings(occupation, placed, 1)
+
+    def unbook(self, chain: Chain, placed: Sequence[Placed]) -> None:
+        """Give back the times of a booked chain."""
+        for block, at in zip(chain.blocks, placed, strict=True):
+            self._give_back(chain, block, at)
+        for occupation in chain.occupations:
+            begins, ends = _stretch(chain, occupation, placed)
+            for bookings, takes in self._occupied(occupation):
+                bookings.remove(begins, ends, takes)
+            self._count_sittings(occupation, placed, -1)
+
+    def _earliest(
+        self,
+        chain: Chain,
+        number: int,
+        low: int,
+        high: int,
+        placed: list[Placed | None],
+        *,
+        is_free: bool = True,
+    ) -> int | None:
+        """Earliest start of a block, and of all that waits for it, from ``low`` on.
+
+        A start after ``high`` is answered as soon as it is known, its followers unplaced: the caller has no use for it but
+        to know how far to move. ``is_free`` says that nothing of the chain's own stands in the block's way: then what was
+        found from an earlier moment on and lies after this one is still the earliest, and is not sought again.
+        """
+        if is_free:
+            for since, start, known in self._known.get(number, ()):
+                if since <= low and start is None:
+                    return None
+                if since <= low and start is not None and low <= start:
+                    for place, at in known:
+                        placed[place] = at
+                    return start
+        block = chain.blocks[number]
+        start, tries = low, 0
+        while True:
+            at = self._next_start(chain, block, start)
+            if at is not None and at.start_s > high:
+                return at.start_s
+            later: int | None = self.horizon_s
+            if at is not None:
+                self._take(chain, block, at)
+                placed[number] = at
+                later = self._place_followers(chain, number, at.start_s, placed)
+                self._give_back(chain, block, at)
+                if later is None:
+                    if is_free:
+                        known = [(i, placed[i]) for i in chain.subtree(number)]
+                        self._known.setdefault(number, []).append((low, at.start_s, known))
+                    return at.start_s
+            if at is None or later is None or later >= self.horizon_s:
+                if is_free:
+                    self._known.setdefault(number, []).append((low, None, []))
+                return None
+            # What crawls on by seconds is in its own way; longer steps find the way out, or that there is none.
+            tries += 1
+            start = max(at.start_s + min(_LONGEST_STEP_S, max(1, tries - _PATIENCE)), later)
+
+    def _place_followers(
+        self, chain: Chain, number: int, start: int, placed: list[Placed | None]
+    ) -> int | None:
+        """Place what waits for a block; ``None`` when it all fits, else the next start of the block worth trying."""
+        taken: list[tuple[Block, Placed]] = []
+        later: int | None = None
+        last_s = 0
+        for child in chain.children[number]:
+            block = chain.blocks[child]
+            high = start + block.latest_s
+            is_free = block.wait_s >= last_s
+            last_s = max(last_s, block.latest_s + block.length_s)
+            found: int | None = None
+            if block.nominal_s > block.wait_s:
+                found = self._earliest(chain, child, start + block.nominal_s, high, placed, is_free=is_free)
+            if found is None or found > high:
+                found = self._earliest(chain, child, start + block.wait_s, high, placed, is_free=is_free)
+            if found is None:
+                later = self.horizon_s
+                break
+            if found > high:
+                later = found - block.latest_s
+                break
+            at = placed[child]
+            if at is not None:
+                self._take(chain, block, at)
+                taken.append((block, at))
+        for block, at in taken:
+            self._give_back(chain, block, at)
+        return later if later is not None else self._clash(chain, number, placed)
+
+    def _next_start(self, chain: Chain, block: Block, low: int) -> Placed | None:
+        best: Placed | None = None
+        length = block.length_s
+        for number, person in enumerate(self.people):
+            seek = low
+            while True:
+                start = person.next_free(seek, length)
+                if start is None or (best is not None and start >= best.start_s):
+                    break
+                later: int | None = None
+                if len(self.people) > 1:
+                    # A panel is in one pair of hands at a time.
+                    later = self.groups[chain.group].clear_after(start, start + length)
+                if later is None and block.product and self.cleanup_s:
+                    later = person.clean_after(start, start + length, block.product, self.cleanup_s)
+                if later is None:
+                    best = Placed(start, number)
+                    break
+                seek = max(later, start + 1)
+        return best
+
+    def _clash(self, chain: Chain, number: int, placed: Sequence[Placed | None]) -> int | None:
+        """``None`` when what begins with a block meets nothing that it must not, else the next start worth trying."""
+        for occupation in chain.occupations:
+            if occupation.first != number:
+                continue
+            begins, ends = _stretch(chain, occupation, placed)
+            later = self._clash_of(occupation, begins, ends, placed)
+            if later is not None:
+                return later
+        return None
+
+    def _clash_of(
+        self, occupation: Occupation, begins: int, ends: int, placed: Sequence[Placed | None]
+    ) -> int | None:
+        hazards = occupation.hazards
+        if occupation.heat_blocks:
+            later = self.heat.room_after(
+                begins, ends, takes=occupation.heat_blocks, capacity=self.spec.heat_blocks
+            )
+            if later is not None:
+                return later
+        if occupation.rack_places and self.spec.rack_places is not None:
+            later = self.rack.room_after(
+                begins, ends, takes=occupation.rack_places, capacity=self.spec.rack_places
+            )
+            if later is not None:
+                return later
+        foes = (_AIR if "hot" in hazards else set()) | ({"hot"} if hazards & _AIR else set())
+        for foe in foes:
+            later = self.air[foe].clear_after(begins, ends)
+            if later is not None:
+                return later
+        sour_foes = (_SOURS if "bleach" in hazards else set()) | ({"bleach"} if hazards & _SOURS else set())
+        for foe in sour_foes:
+            later = self.lying[foe].clear_after(begins, ends)
+            if later is not None:
+                return later
+            for sitting in self._sittings_of(occupation, placed):
+                if self.in_sitting[foe].get(sitting):
+                    return max(begins + 1, begins + self.sittings[sitting][1] - ends)
+        return None
+
+    def _occupied(self, occupation: Occupation) -> list[tuple[Bookings, int]]:
+        stores: list[tuple[Bookings, int]] = []
+        if occupation.heat_blocks:
+            stores.append((self.heat, occupation.heat_blocks))
+        if occupation.rack_places:
+            stores.append((self.rack, occupation.rack_places))
+        for hazard in occupation.hazards:
+            stores.append((self.air[hazard] if hazard in self.air else self.lying[hazard], 1))
+        return stores
+
+    def _sittings_of(self, occupation: Occupation, placed: Sequence[Placed | None]) -> list[int]:
+        numbers = [occupation.last] if occupation.first is None else [occupation.first, occupation.last]
+        return [
+            sitting_at(self.sittings, at.start_s) for at in (placed[i] for i in numbers) if at is not None
+        ]
+
+    def _count_sittings(self, occupation: Occupation, placed: Sequence[Placed], by: int) -> None:
+        for hazard in occupation.hazards & {"bleach", "acid", "ammonia"}:
+            counts = self.in_sitting[hazard]
+            for sitting in self._sittings_of(occupation, placed):
+                counts[sitting] = counts.get(sitting, 0) + by
+
+    def _take(self, chain: Chain, block: Block, at: Placed) -> None:
+        end = at.start_s + block.length_s
+        person = self.people[at.person]
+        person.book(at.start_s, end)
+        if block.product:
+            insort(person.coats, (at.start_s, end, block.product))
+        if len(self.people) > 1:
+            self.groups[chain.group].add(at.start_s, end)
+
+    def _give_back(self, chain: Chain, block: Block, at: Placed) -> None:
+        end = at.start_s + block.length_s
+        person = self.people[at.person]
+        person.free(at.start_s)
+        if block.product:
+            person.coats.remove((at.start_s, end, block.product))
+        if len(self.people) > 1:
+            self.groups[chain.group].remove(at.start_s, end)
+
+
+def _stretch(chain: Chain, occupation: Occupation, placed: Sequence[Placed | None]) -> tuple[int, int]:
+    """From when to when a placed chain occupies what it occupies."""
+    last = placed[occupation.last]
+    first = None if occupation.first is None else placed[occupation.first]
+    begins = occupation.begins_s if first is None else first.start_s
+    if last is None:
+        return begins, FOREVER
+    return begins, last.start_s + chain.blocks[occupation.last].length_s + occupation.after_s

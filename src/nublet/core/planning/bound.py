@@ -1,0 +1,377 @@
+"""The earliest end that any plan could have, whatever its passes: what a plan's own end is judged by.
+
+Two relaxations, of which the later end counts.
+
+*One panel alone*: each group's first panel with the bench to itself, every wait at its least.
+
+*All panels as a flow*: time is cut into slots of working time, and of each exposure's layings, lifts and looks only the
+number begun by the end of each slot is kept, as a real number. It must not outrun the panels that can have cured by then, nor
+the laying it follows; it must not fall behind what its window forces; and the hands and the heat blocks of each working span
+must suffice for what begins in it. Whether all can be begun by the end of some slot is a linear programme; the first slot for
+which it is feasible is found by bisection. Passes, hazards, clean-up and rack are left out, all of which can only make a plan
+end later.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Any
+
+from ortools.linear_solver import pywraplp
+
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.calendar import Span
+from nublet.core.planning.chains import FOREVER, Block, Chain, Placed
+from nublet.core.planning.construct import Placement, Work, released_at, trial_horizon
+from nublet.core.planning.passes import coat_chain, exposure_chain, in_seconds, last_of_step
+from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
+
+_SLOT_S = 3600
+_MOST_SLOTS = 600
+
+
+def earliest_end(spec: PlanSpec, horizon_s: int) -> int:
+    """A second before which no plan can end.
+
+    Parameters
+    ----------
+    spec : PlanSpec
+        Every panel's work must fit an empty bench.
+    horizon_s : int
+        The end of a plan that is known; the bound is never later.
+    """
+    bound = _Bound(spec, horizon_s)
+    return min(horizon_s, max(bound.of_one_panel(), bound.of_hands(), bound.of_the_flow()))
+
+
+def earliest_end_of_chains(work: Work, now_s: int) -> int:
+    """A second before which chains that are split already cannot end: each alone on an empty bench, from now on."""
+    bench = Bench(work.spec, now_s + 2 * trial_horizon(work.spec))
+    ends = [now_s]
+    placement: Placement = {}
+    for chain in sorted(work.chains, key=lambda chain: bool(chain.releases)):
+        alone = _at_least(chain)
+        known = all(release.chain in placement for release in chain.releases)
+        placed = bench.place(alone, released_at(chain, placement) if known else now_s)
+        if placed is not None:
+            placement[chain.number] = placed
+            ends.append(_end_of(chain.blocks, placed))
+    return max(ends)
+
+
+@dataclass(frozen=True)
+class _Stage:
+    """One kind of work of an exposure: how long it takes, and its least and greatest wait behind its parent's start."""
+
+    unit_s: int
+    parent: int | None
+    wait_s: int
+    latest_s: int
+
+
+class _Bound:
+    def __init__(self, spec: PlanSpec, horizon_s: int) -> None:
+        self.spec = spec
+        self.horizon_s = horizon_s
+        self.empty = Bench(spec, horizon_s + 1)
+        # Working seconds of all hands before each edge of a span.
+        edges = sorted({edge for person in self.empty.people for span in person.spans for edge in span})
+        self.edges = edges
+        self.n_hands = [
+            sum(any(a <= edge < b for a, b in person.spans) for person in self.empty.people) for edge in edges
+        ]
+        self.done = [0]
+        for number in range(1, len(edges)):
+            self.done.append(self.done[-1] + self.n_hands[number - 1] * (edges[number] - edges[number - 1]))
+
+    def of_one_panel(self) -> int:
+        """The latest end of the single chains."""
+        ends = [0]
+        for number, group in enumerate(self.spec.groups):
+            released = self._release(number, 0)
+            ends.append(released - in_seconds(group.cure_h * 60) if group.steps else 0)
+            for exposure in group.exposures:
+                # A look at a time, so that none is in another's way.
+                for look in exposure.looks or (None,):
+                    one = replace(exposure, looks=() if look is None else (look,))
+                    chain = exposure_chain(number, one, (0,))
+                    ends.append(self.horizon_s if chain is None else self._end(_at_least(chain), released))
+        return max(ends)
+
+    def of_hands(self) -> int:
+        """When so many hands can have done all the work there is."""
+        work = sum(len(group.panels) * _work_of(group) for group in self.spec.groups)
+        return self._when_done(work)
+
+    def of_the_flow(self) -> int:
+        """The first slot by whose end all exposures can have been begun, as its start."""
+        if not any(group.exposures for group in self.spec.groups):
+            return 0
+        flow = _Flow(self)
+        low, high = min(len(flow.slots) - 1, bisect_left(flow.ends, self.of_one_panel())), len(flow.slots) - 1
+        # The plan that is known ends in the last slot, so that one is feasible.
+        while low < high:
+            middle = (low + high) // 2
+            if flow.is_feasible(middle):
+                high = middle
+            else:
+                low = middle + 1
+        return flow.slots[low][0]
+
+    def releases(self, members: Sequence[int]) -> list[int]:
+        """Seconds before which fewer than 1, 2, 3 ... of the groups' panels can have been coated and cured.
+
+        The first j panels to be ready have had all their coating, and their first coats, done by hands that work no faster
+        than they can; and the one of them whose first coat came last still had its own waits before it.
+        """
+        works, firsts = [], []
+        for number in members:
+            group = self.spec.groups[number]
+            works += [_coating(group)] * len(group.panels)
+            firsts += [_coating(replace(group, steps=group.steps[:1]))] * len(group.panels)
+        works.sort()
+        firsts.sort()
+        cure_s = min(in_seconds(self.spec.groups[number].cure_h * 60) for number in members)
+        kinds = {self._kind(number): number for number in members}
+        found, total, first_total = [], 0, 0
+        for work, first in zip(works, firsts, strict=True):
+            total += work
+            first_total += first
+            from_s = max(0, self._when_done(first_total) - max(firsts))
+            by_chain = min(self._release(number, from_s) for number in kinds.values())
+            found.append(max(by_chain, self._when_done(total) + cure_s if total else 0))
+        return found
+
+    def _kind(self, number: int) -> object:
+        return replace(self.spec.groups[number], id="", panels=("",), exposures=())
+
+    def _release(self, number: int, from_s: int) -> int:
+        """When one panel of a group, first coated no earlier than ``from_s``, can have cured."""
+        group = self.spec.groups[number]
+        if not group.steps:
+            return 0
+        chain = _at_least(_loosened(coat_chain(self.spec, number, (0,)), group))
+        placed = self.empty.place(chain, from_s)
+        if placed is None:
+            return self.horizon_s
+        end = last_of_step(chain.blocks)
+        return placed[end].start_s + chain.blocks[end].length_s + in_seconds(group.cure_h * 60)
+
+    def _end(self, chain: Chain, from_s: int) -> int:
+        placed = self.empty.place(chain, from_s)
+        return self.horizon_s if placed is None else _end_of(chain.blocks, placed)
+
+    def _when_done(self, work_s: int) -> int:
+        """When all hands together can have worked so many seconds."""
+        number = bisect_left(self.done, work_s)
+        if number == 0:
+            return 0
+        if number == len(self.done):
+            return self.horizon_s
+        return self.edges[number] - (self.done[number] - work_s) // max(1, self.n_hands[number - 1])
+
+
+class _Flow:
+    """The linear programme; ``slots`` are its slots of working time."""
+
+    def __init__(self, bound: _Bound) -> None:
+        self.bound = bound
+        spans = bound.empty.spans
+        total = sum(b - a for a, b in spans)
+        slot_s = max(_SLOT_S, total // _MOST_SLOTS)
+        self.slots: list[Span] = []
+        self.span_of: list[int] = []
+        for number, (begins, ends) in enumerate(spans):
+            n_parts = max(1, round((ends - begins) / slot_s))
+            cuts = [begins + (ends - begins) * i // n_parts for i in range(n_parts + 1)]
+            self.slots += list(pairwise(cuts))
+            self.span_of += [number] * n_parts
+        self.starts = [slot[0] for slot in self.slots]
+        self.ends = [slot[1] for slot in self.slots]
+        spec = bound.spec
+        members: dict[ExposureWork, list[int]] = {}
+        for number, group in enumerate(spec.groups):
+            for exposure in group.exposures:
+                members.setdefault(exposure, []).append(number)
+        self.exposures = list(members)
+        self.stages = [_stages(exposure) for exposure in self.exposures]
+        pools: dict[tuple[int, ...], list[int]] = {}
+        self.releases = []
+        for numbers in members.values():
+            key = tuple(numbers)
+            if key not in pools:
+                pools[key] = bound.releases(key)
+            self.releases.append(pools[key])
+        self.columns = [(e, stage) for e, stages in enumerate(self.stages) for stage in range(len(stages))]
+        self.programme = pywraplp.Solver.CreateSolver("GLOP")
+        # Each question differs from the last in bounds alone, from which the dual simplex goes on.
+        self.programme.SetSolverSpecificParametersAsString("use_dual_simplex: true")
+        self.begun = {column: self._begun(*column) for column in self.columns}
+        for e, stage in self.columns:
+            found = self.stages[e][stage]
+            if found.parent is not None:
+                self._follow(self.begun[e, found.parent], self.begun[e, stage], found)
+        self._hold_hands()
+        self._hold_heat()
+
+    def is_feasible(self, last: int) -> bool:
+        """Whether all can be begun by the end of slot ``last``."""
+        for (e, _), variables in self.begun.items():
+            total = len(self.releases[e])
+            if variables[last].ub() < total:
+                return False
+            for slot, variable in enumerate(variables):
+                variable.SetLb(total if slot >= last else 0)
+        # Only a proof of infeasibility moves the bound.
+        return bool(self.programme.Solve() != pywraplp.Solver.INFEASIBLE)
+
+    def _begun(self, e: int, stage: int) -> list[Any]:
+        """How many of a stage are begun by the end of each slot: never fewer than before."""
+        total = len(self.releases[e])
+        variables = []
+        for slot, end in enumerate(self.ends):
+            most = bisect_left(self.releases[e], end) if stage == 0 else total
+            variables.append(self.programme.NumVar(0, most, ""))
+            if slot:
+                self._row([(variables[slot - 1], 1), (variables[slot], -1)], 0)
+        return variables
+
+    def _row(self, terms: Sequence[tuple[Any, float]], most: float) -> None:
+        row = self.programme.Constraint(-self.programme.infinity(), most)
+        for variable, factor in terms:
+            row.SetCoefficient(variable, factor)
+
+    def _follow(self, parents: Sequence[Any], children: Sequence[Any], stage: _Stage) -> None:
+        """What began by the end of a slot followed what began early enough, and is followed in time."""
+        last = len(self.slots) - 1
+        for slot, end in enumerate(self.ends):
+            # Children begun before the end of this slot: their parents began at least a wait earlier.
+            newest = bisect_left(self.starts, end - stage.wait_s) - 1
+            parent = [(parents[newest], -1)] if newest >= 0 else []
+            self._row([(children[slot], 1), *parent], 0)
+            if stage.latest_s < FOREVER:
+                # Parents begun before the end of this slot: their children begin in slots that open by then.
+                latest = bisect_right(self.starts, end + stage.latest_s) - 1
+                if latest < last:
+                    self._row([(parents[slot], 1), (children[latest], -1)], 0)
+
+    def _hold_hands(self) -> None:
+        """What begins in a working span up to some slot of it takes no more than the hands have had."""
+        longest = max(stage.unit_s for stages in self.stages for stage in stages)
+        hands = len(self.bound.spec.people)
+        for slot, (opens, is_last) in enumerate(self._spans()):
+            terms = [
+                term
+                for column in self.columns
+                for term in self._in_span(column, opens, slot, self.stages[column[0]][column[1]].unit_s)
+            ]
+            room = self._capacity(self.starts[opens], self.ends[slot])
+            self._row(terms, room + (0 if is_last else hands * longest))
+
+    def _hold_heat(self) -> None:
+        """What is laid hot in a working span holds its block until it is lifted there."""
+        blocks = self.bound.spec.heat_blocks
+        spans = self.bound.empty.spans
+        shortest_gap = min((b - a for (_, a), (b, _) in pairwise(spans)), default=FOREVER)
+        # What can lie on into the next span does not end in this one.
+        hot = [
+            e
+            for e, exposure in enumerate(self.exposures)
+            if exposure.needs_heat_block
+            and self.stages[e][1].latest_s - self.stages[e][0].unit_s < shortest_gap
+        ]
+        for slot, (opens, is_last) in enumerate(self._spans()):
+            if is_last and hot:
+                terms = [
+                    term
+                    for e in hot
+                    for term in self._in_span(
+                        (e, 0), opens, slot, self.stages[e][1].wait_s + self.stages[e][1].unit_s
+                    )
+                ]
+                self._row(terms, blocks * (self.ends[slot] - self.starts[opens]))
+
+    def _in_span(
+        self, column: tuple[int, int], opens: int, slot: int, each_s: int
+    ) -> list[tuple[Any, float]]:
+        """Terms for what of a stage begins from slot ``opens`` to ``slot``, times the seconds that each takes."""
+        variables = self.begun[column]
+        return [(variables[slot], each_s), *([(variables[opens - 1], -each_s)] if opens else [])]
+
+    def _spans(self) -> Iterator[tuple[int, bool]]:
+        """For each slot the first slot of its working span, and whether it is the span's last."""
+        opens = 0
+        for slot, span in enumerate(self.span_of):
+            if slot and self.span_of[slot - 1] != span:
+                opens = slot
+            yield opens, slot + 1 == len(self.slots) or self.span_of[slot + 1] != span
+
+    def _capacity(self, begins: int, ends: int) -> float:
+        return float(
+            sum(max(0, min(b, ends) - max(a, begins)) for p in self.bound.empty.people for a, b in p.spans)
+        )
+
+
+def _stages(exposure: ExposureWork) -> list[_Stage]:
+    chain = exposure_chain(0, exposure, (0,))
+    if chain is None:
+        return []
+    loose = _around_only(chain, exposure)
+    return [_Stage(b.unit_s, b.parent, b.wait_s, b.latest_s) for b in loose]
+
+
+def _around_only(chain: Chain, exposure: ExposureWork) -> list[Block]:
+    """The blocks with their windows as they are asked for, not as the passes keep their looks in order."""
+    looks = sorted(exposure.looks, key=lambda look: look.after_min)
+    blocks = list(chain.blocks)
+    for number, look in enumerate(looks, start=2):
+        latest_s = blocks[1].unit_s + int((look.after_min + look.tolerance_min) * 60) + 1
+        blocks[number] = replace(blocks[number], latest_s=latest_s)
+    return blocks
+
+
+def _at_least(chain: Chain) -> Chain:
+    """The chain with every wait wanted at its least."""
+    return replace(chain, blocks=tuple(replace(block, nominal_s=0) for block in chain.blocks), releases=())
+
+
+def _loosened(chain: Chain, group: PanelGroup) -> Chain:
+    """The chain with recoat windows as wide as they can be read."""
+    widest = max(
+        (in_seconds(s.wipe.to_min + s.wipe.minutes_per_panel) for s in group.steps if s.wipe), default=0
+    )
+    return replace(
+        chain,
+        blocks=tuple(
+            replace(block, latest_s=block.latest_s + widest + 7200)
+            if block.kind in ("coat", "abrade", "weigh")
+            else block
+            for block in chain.blocks
+        ),
+        occupations=(),
+    )
+
+
+def _end_of(blocks: Sequence[Block], placed: Sequence[Placed]) -> int:
+    return max(at.start_s + block.length_s for block, at in zip(blocks, placed, strict=True))
+
+
+def _coating(group: PanelGroup) -> int:
+    """Hands-on seconds to coat one panel of a group."""
+    total = 0.0
+    for step in group.steps:
+        total += step.minutes_per_panel + step.abrade_minutes_per_panel + 2 * step.weigh_minutes_per_panel
+        total += step.wipe.minutes_per_panel if step.wipe else 0
+    return int(total * 60)
+
+
+def _work_of(group: PanelGroup) -> int:
+    total = _coating(group)
+    for exposure in group.exposures:
+        minutes = exposure.lay_minutes_per_panel + exposure.lift_minutes_per_panel
+        minutes += sum(look.minutes_per_panel for look in exposure.looks)
+        total += int(minutes * 60)
+    return total

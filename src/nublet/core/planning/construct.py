@@ -1,0 +1,195 @@
+"""From a specification to chains, and from chains to a first plan: each chain at its earliest, in an order by rule."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field, replace
+
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.calendar import DAY_S, WEEK_S, sitting_at
+from nublet.core.planning.chains import FOREVER, Chain, Placed
+from nublet.core.planning.passes import (
+    coat_chain,
+    coat_pass_size,
+    exposure_passes,
+    in_seconds,
+    numbered,
+    outlives_its_batch,
+    released_by,
+    sizes_to_try,
+    split_evenly,
+)
+from nublet.core.planning.spec import PanelGroup, PlanSpec
+
+_MOST_HORIZON_S = 20 * 366 * DAY_S
+Placement = dict[int, list[Placed]]
+Rule = Callable[[Chain], tuple[int, ...]]
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """A part of the work that cannot be done whatever else is left out: a group's steps, or one of its exposures."""
+
+    group: int
+    exposure: int | None = None
+
+
+@dataclass(kw_only=True)
+class Work:
+    """A specification's chains, by number. ``says`` tell why groups were split; ``obstacles`` what cannot be done."""
+
+    spec: PlanSpec
+    chains: list[Chain] = field(default_factory=list)
+    says: list[str] = field(default_factory=list)
+    obstacles: list[Obstacle] = field(default_factory=list)
+
+
+@dataclass(frozen=True, order=True)
+class Merit:
+    """What plans are compared by, in this order: end, sittings, seconds of hands waiting within their sittings."""
+
+    end_s: int
+    n_sittings: int
+    waiting_s: int
+
+
+def split_work(spec: PlanSpec) -> Work:
+    """Split all groups into passes, as large as fit an empty bench."""
+    work = Work(spec=spec)
+    empty = Bench(spec, trial_horizon(spec))
+    for number, group in enumerate(spec.groups):
+        panels = range(len(group.panels))
+        coats = _coat_passes(work, empty, number, group) if group.steps else []
+        if group.steps and not coats:
+            work.obstacles.append(Obstacle(number))
+        coats = numbered(coats, len(work.chains))
+        work.chains += coats
+        for place, exposure in enumerate(group.exposures):
+            passes = exposure_passes(
+                spec, number, exposure, panels, lambda chain: empty.place(chain) is not None
+            )
+            if not passes:
+                work.obstacles.append(Obstacle(number, place))
+            for chain in numbered(passes, len(work.chains)):
+                work.chains.append(release_chain(chain, coats, group))
+    return work
+
+
+def release_chain(chain: Chain, coats: Sequence[Chain], group: PanelGroup) -> Chain:
+    """The exposure's chain, held back until its panels have cured; from the start where there is nothing to cure."""
+    return replace(chain, releases=released_by(chain, coats, in_seconds(group.cure_h * 60)))
+
+
+def trial_horizon(spec: PlanSpec) -> int:
+    """Seconds within which one panel's work fits an empty bench, if it fits at all: hours of work repeat weekly."""
+    longest = 0.0
+    for group in spec.groups:
+        steps = sum((step.recoat_to_h or step.recoat_from_h) * 3600 for step in group.steps)
+        steps += sum(step.wipe.to_min * 60 for step in group.steps if step.wipe)
+        looks = [look.after_min + look.tolerance_min for e in group.exposures for look in e.looks]
+        spots = [e.duration_min + e.tolerance_min for e in group.exposures]
+        longest = max(
+            longest, steps + 60 * (max(looks, default=0) + max(spots, default=0)) + group.condition_h * 3600
+        )
+    off = sum(len(person.days_off) for person in spec.people)
+    return int(longest) + off * DAY_S + 4 * WEEK_S
+
+
+def first_horizon(work: Work) -> int:
+    """A guess at how long the plan may take; the bench is made anew with twice as much when it was too short."""
+    spec = work.spec
+    empty = Bench(spec, trial_horizon(spec))
+    week = sum(min(b, 2 * WEEK_S) - a for a, b in empty.spans if a < 2 * WEEK_S) / 2 or 1
+    hands = sum(block.length_s for chain in work.chains for block in chain.blocks)
+    heat = sum(chain.tail_s for chain in work.chains if any(o.heat_blocks for o in chain.occupations)) / max(
+        1, spec.heat_blocks
+    )
+    cure = max(in_seconds(group.cure_h * 60) for group in spec.groups)
+    return int(empty.horizon_s + cure + 1.5 * WEEK_S * (hands + heat) / week)
+
+
+def place_all(bench: Bench, chains: Iterable[Chain], placement: Placement) -> bool:
+    """Place and book chains one after the other, each at its earliest; false when one finds no place before the horizon.
+
+    ``placement`` has the chains that stand already, and gets the others.
+    """
+    # While bookings only grow, a chain of the same shape that may begin no sooner finds nothing sooner either.
+    known: dict[object, tuple[int, int]] = {}
+    is_alone = len(bench.people) == 1
+    for chain in chains:
+        released = max(released_at(chain, placement), chain.not_before_s)
+        shape = (chain.shape, None if is_alone else chain.group)
+        earlier = known.get(shape)
+        placed = bench.place(
+            chain, max(released, earlier[1]) if earlier and released >= earlier[0] else released
+        )
+        if placed is None:
+            return False
+        known[shape] = (released, placed[0].start_s)
+        bench.book(chain, placed)
+        placement[chain.number] = placed
+    return True
+
+
+def released_at(chain: Chain, placement: Placement) -> int:
+    """When the chains that a chain waits for let it begin."""
+    return max(
+        (placement[release.chain][release.block].start_s + release.wait_s for release in chain.releases),
+        default=0,
+    )
+
+
+def first_plan(
+    work: Work, rule: Rule, standing: Callable[[Bench], None] | None = None
+) -> tuple[Bench, Placement]:
+    """A plan in which every chain is placed at its earliest, in the order of a rule; coats before what they release.
+
+    ``standing`` books first what stands already.
+
+    Raises
+    ------
+    RuntimeError
+        If there is no room within 20 years, which chains that fit an empty bench do not come to.
+    """
+    order = sorted(work.chains, key=lambda chain: (chain.rank, bool(chain.releases), *rule(chain)))
+    held = max((c.not_before_s for c in work.chains), default=0)
+    horizon = first_horizon(work) + held
+    while horizon <= _MOST_HORIZON_S:
+        bench, placement = Bench(work.spec, horizon), Placement()
+        if standing is not None:
+            standing(bench)
+        if place_all(bench, order, placement):
+            return bench, placement
+        horizon *= 2
+    raise RuntimeError("no room for a chain that fits an empty bench")
+
+
+def merit_of(bench: Bench, chains: Sequence[Chain], placement: Placement) -> Merit:
+    """How good a plan is."""
+    end, used = 0, dict[tuple[int, int], tuple[int, int, int]]()
+    for chain in chains:
+        for block, at in zip(chain.blocks, placement[chain.number], strict=True):
+            ends = at.start_s + block.length_s
+            end = max(end, ends)
+            key = (sitting_at(bench.sittings, at.start_s), at.person)
+            first, last, busy = used.get(key, (FOREVER, 0, 0))
+            used[key] = (min(first, at.start_s), max(last, ends), busy + block.length_s)
+    return Merit(
+        end_s=end,
+        n_sittings=len({sitting for sitting, _ in used}),
+        waiting_s=sum(max(0, last - first - busy) for first, last, busy in used.values()),
+    )
+
+
+def _coat_passes(work: Work, empty: Bench, number: int, group: PanelGroup) -> list[Chain]:
+    if any(outlives_its_batch(step) for step in group.steps):
+        return []
+    limit = coat_pass_size(work.spec, group)
+    panels = range(len(group.panels))
+    for size in sizes_to_try(len(panels), limit.panels):
+        chains = [coat_chain(work.spec, number, part) for part in split_evenly(panels, size)]
+        if empty.place(chains[0]) is not None:
+            if limit.says:
+                work.says.append(limit.says)
+            return chains
+    return []

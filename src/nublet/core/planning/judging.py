@@ -1,0 +1,328 @@
+"""What went otherwise than its window: still usable, a deviation, or spoiled.
+
+The thresholds are workshop rules of thumb, not measurements, and are stated with each finding. A window that was missed by a
+little is *usable*: it is noted and nothing follows. A *deviation* is carried to the evidence. *Spoiled* means that the panel, or
+the one spot, would no longer be the build-up, or the exposure, whose name it bears.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from nublet.core.planning.chains import Kind
+from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
+
+Judgement = Literal["usable", "deviation", "spoiled"]
+DeviationKind = Literal[
+    "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
+    "late-look", "cold-shop", "damp-shop", "batch-outlived",
+]  # fmt: skip
+_SLIP_S = 30
+COLDEST_C = 15.0
+DAMPEST_RH = 75.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class DoneWork:
+    """One piece of work on one panel as it was done, in seconds since the plan's start."""
+
+    group: str
+    panel: str
+    item: str
+    kind: Kind
+    start_s: float
+    end_s: float
+    look_after_min: float | None = None
+
+    @property
+    def key(self) -> tuple[str, str, str, str, float | None]:
+        """What it was."""
+        return self.group, self.panel, self.item, self.kind, self.look_after_min
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """One window that was missed. ``whole_panel`` is false when only the exposure's spot is concerned.
+
+    ``off_s`` is by how much, in seconds, negative when early; ``is_done`` false when it has not been done yet.
+    """
+
+    kind: DeviationKind
+    group: str
+    panel: str
+    item: str
+    judgement: Judgement
+    says: str
+    off_s: float
+    whole_panel: bool = True
+    look_after_min: float | None = None
+    is_done: bool = True
+
+
+@dataclass(frozen=True)
+class _Rule:
+    """Shares of the window's edge by which it may be missed: as usable, and as a deviation (``None`` for always)."""
+
+    usable: float
+    deviation: float | None
+
+
+# Late wiping tears a film that has begun to set; late recoating asks for abrasion and no more; early recoating shuts solvent in.
+_LATE = {"late-wipe": _Rule(0.1, 1.0), "late-recoat": _Rule(0.1, None)}
+_EARLY = {
+    "early-wipe": _Rule(0.1, None),
+    "early-recoat": _Rule(0.05, 0.5),
+    "uncured-exposure": _Rule(0.02, 0.25),
+}
+_TOLERANCES_USABLE, _TOLERANCES_DEVIATION, _DURATION_SHARE = 1.5, 2.0, 0.1
+_LOOK_TOLERANCES_DEVIATION = 3.0
+
+
+def judge(spec: PlanSpec, done: Iterable[DoneWork], *, now_s: float | None = None) -> list[Finding]:
+    """Hold what was done against its windows, panel by panel in the order of the work.
+
+    With ``now_s`` what is overdue then is judged too, as if it were done at that moment.
+    """
+    by_key = {work.key: work for work in done}
+    findings: list[Finding] = []
+    for group in spec.groups:
+        for panel in group.panels:
+            findings += _judge_coats(group, panel, by_key, now_s)
+            findings += _judge_exposures(group, panel, by_key, now_s)
+    return findings
+
+
+def judge_climate(
+    temperature_c: float | None,
+    humidity_pct: float | None,
+    *,
+    coldest_c: float | None = None,
+    dampest_pct: float | None = None,
+) -> list[tuple[DeviationKind, str]]:
+    """What is wrong with the air at a coat, by the label's limits or the usual 15 °C and 75 % RH."""
+    low = COLDEST_C if coldest_c is None else coldest_c
+    high = DAMPEST_RH if dampest_pct is None else dampest_pct
+    found: list[tuple[DeviationKind, str]] = []
+    if temperature_c is not None and temperature_c < low:
+        found.append(
+            ("cold-shop", f"coated at {temperature_c:g} °C; it wants {low:g} °C or more, and cures slower.")
+        )
+    if humidity_pct is not None and humidity_pct > high:
+        found.append(
+            ("damp-shop", f"coated at {humidity_pct:g} % RH; it wants {high:g} % or less, and dries slower.")
+        )
+    return found
+
+
+def _judge_coats(
+    group: PanelGroup,
+    panel: str,
+    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    now_s: float | None,
+) -> Iterator[Finding]:
+    before: tuple[CoatStep, float] | None = None
+    for step in group.steps:
+        coat = by_key.get((group.id, panel, step.id, "coat", None))
+        begun_s = coat.start_s if coat is not None else now_s
+        is_done = coat is not None
+        if before is not None and begun_s is not None:
+            low = before[0].recoat_from_h * 3600
+            high = None if before[0].recoat_to_h is None else before[0].recoat_to_h * 3600
+            place = _Place(group=group.id, panel=panel, item=step.id, is_done=is_done)
+            yield from _judge_wait(place, begun_s - before[1], low, high, "early-recoat", "late-recoat")
+        if coat is None:
+            return
+        end_s = coat.end_s
+        if step.wipe is not None:
+            wiping = by_key.get((group.id, panel, step.id, "wipe", None))
+            at = wiping.start_s if wiping is not None else now_s
+            if at is not None:
+                place = _Place(group=group.id, panel=panel, item=step.id, is_done=wiping is not None)
+                low, high = step.wipe.from_min * 60, step.wipe.to_min * 60
+                yield from _judge_wait(place, at - coat.end_s, low, high, "early-wipe", "late-wipe")
+            end_s = wiping.end_s if wiping is not None else end_s
+        before = step, end_s
+
+
+def _judge_exposures(
+    group: PanelGroup,
+    panel: str,
+    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    now_s: float | None,
+) -> Iterator[Finding]:
+    ends = [
+        work.end_s
+        for step in group.steps
+        for kind in ("coat", "wipe")
+        if (work := by_key.get((group.id, panel, step.id, kind, None))) is not None
+    ]
+    for exposure in group.exposures:
+        lay = by_key.get((group.id, panel, exposure.id, "lay", None))
+        if lay is None:
+            continue
+        if ends:
+            place = _Place(group=group.id, panel=panel, item=exposure.id, is_done=True, whole_panel=False)
+            cured_s = lay.start_s - max(ends)
+            yield from _judge_wait(
+                place, cured_s, group.cure_h * 3600, None, "uncured-exposure", "late-recoat"
+            )
+        yield from _judge_spot(group, panel, exposure, lay, by_key, now_s)
+
+
+def _judge_spot(
+    group: PanelGroup,
+    panel: str,
+    exposure: ExposureWork,
+    lay: DoneWork,
+    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    now_s: float | None,
+) -> Iterator[Finding]:
+    lift = by_key.get((group.id, panel, exposure.id, "lift", None))
+    at = lift.start_s if lift is not None else now_s
+    if at is not None:
+        place = _Place(
+            group=group.id, panel=panel, item=exposure.id, is_done=lift is not None, whole_panel=False
+        )
+        allowed_min = max(
+            _TOLERANCES_DEVIATION * exposure.tolerance_min, _DURATION_SHARE * exposure.duration_min
+        )
+        off_s = at - lay.end_s - exposure.duration_min * 60
+        yield from _judge_off(
+            place, off_s, exposure.tolerance_min * 60, allowed_min * 60, "early-lift", "late-lift"
+        )
+    if lift is None:
+        return
+    for look in exposure.looks:
+        work = by_key.get((group.id, panel, exposure.id, "look", look.after_min))
+        at = work.start_s if work is not None else now_s
+        if at is not None:
+            place = _Place(
+                group=group.id,
+                panel=panel,
+                item=exposure.id,
+                is_done=work is not None,
+                whole_panel=False,
+                look_after_min=look.after_min,
+            )
+            tolerance_s = look.tolerance_min * 60
+            off_s = at - lift.end_s - look.after_min * 60
+            allowed_s = _LOOK_TOLERANCES_DEVIATION * tolerance_s
+            yield from _judge_off(place, off_s, tolerance_s, allowed_s, "early-look", "late-look")
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Place:
+    """Whose window it is; ``whole_panel`` and the rest as in :class:`Finding`."""
+
+    group: str
+    panel: str
+    item: str
+    is_done: bool
+    whole_panel: bool = True
+    look_after_min: float | None = None
+
+    def found(self, kind: DeviationKind, off_s: float, usable_s: float, deviation_s: float | None) -> Finding:
+        """The finding, by how far a miss is usable and how far a deviation (``None`` for always)."""
+        judgement: Judgement = "spoiled"
+        if abs(off_s) <= usable_s:
+            judgement = "usable"
+        elif deviation_s is None or abs(off_s) <= deviation_s:
+            judgement = "deviation"
+        return Finding(
+            kind=kind,
+            group=self.group,
+            panel=self.panel,
+            item=self.item,
+            judgement=judgement,
+            says=_say(kind, self.panel, self.item, off_s, judgement),
+            off_s=off_s,
+            whole_panel=self.whole_panel,
+            look_after_min=self.look_after_min,
+            is_done=self.is_done,
+        )
+
+
+def _judge_wait(
+    place: _Place,
+    waited_s: float,
+    low_s: float,
+    high_s: float | None,
+    early: DeviationKind,
+    late: DeviationKind,
+) -> Iterator[Finding]:
+    """A wait against a window. What is not done yet cannot be too early."""
+    if place.is_done and waited_s < low_s - 0.5:
+        kind, rule, edge_s, off_s = early, _EARLY[early], low_s, waited_s - low_s
+    elif high_s is not None and waited_s > high_s + 0.5:
+        kind, rule, edge_s, off_s = late, _LATE[late], high_s, waited_s - high_s
+    else:
+        return
+    deviation_s = None if rule.deviation is None else rule.deviation * edge_s
+    yield place.found(kind, off_s, max(_SLIP_S, rule.usable * edge_s), deviation_s)
+
+
+def _judge_off(
+    place: _Place,
+    off_s: float,
+    tolerance_s: float,
+    deviation_s: float,
+    early: DeviationKind,
+    late: DeviationKind,
+) -> Iterator[Finding]:
+    """A moment against a tolerance. What is not done yet cannot be too early."""
+    if abs(off_s) > tolerance_s + 0.5 and (off_s > 0 or place.is_done):
+        usable_s = max(_TOLERANCES_USABLE * tolerance_s, tolerance_s + _SLIP_S)
+        yield place.found(early if off_s < 0 else late, off_s, usable_s, deviation_s)
+
+
+_WHAT: dict[DeviationKind, str] = {
+    "early-wipe": "wiped off {} too early",
+    "late-wipe": "wiped off {} too late",
+    "early-recoat": "recoated {} too early",
+    "late-recoat": "recoated {} too late",
+    "uncured-exposure": "exposed {} before full cure",
+    "early-lift": "lifted {} too early",
+    "late-lift": "lifted {} too late",
+    "early-look": "looked at {} too early",
+    "late-look": "looked at {} too late",
+}
+_THEN: dict[tuple[DeviationKind, Judgement], str] = {
+    ("late-wipe", "deviation"): "the film had begun to set",
+    ("late-wipe", "spoiled"): "it has set: sand it back, or replace the panel",
+    ("late-recoat", "deviation"): "abrade before the coat",
+    ("early-recoat", "deviation"): "solvent may be shut in",
+    ("early-recoat", "spoiled"): "the coat beneath was still wet: replace the panel",
+    ("uncured-exposure", "spoiled"): "the result tells of the cure, not of the finish",
+    ("late-lift", "spoiled"): "it is another exposure: leave the result out",
+    ("early-lift", "spoiled"): "it is another exposure: leave the result out",
+    ("late-look", "spoiled"): "this look is lost",
+    ("early-look", "spoiled"): "this look is lost",
+}
+
+
+def _say(kind: DeviationKind, panel: str, item: str, off_s: float, judgement: Judgement) -> str:
+    words = f"{panel}, {item}: {_WHAT[kind].format(say_duration(abs(off_s)))}"
+    then = "still usable" if judgement == "usable" else _THEN.get((kind, judgement), judgement)
+    return f"{words}; {then}."
+
+
+def say_duration(seconds: float) -> str:
+    """A length of time in the two units that matter.
+
+    Examples
+    --------
+    >>> say_duration(95), say_duration(4000), say_duration(200_000)
+    ('1 min 35 s', '1 h 7 min', '2 d 8 h')
+    """
+    whole = round(seconds)
+    for unit, size, smaller, small_size in (
+        ("d", 86_400, "h", 3600),
+        ("h", 3600, "min", 60),
+        ("min", 60, "s", 1),
+    ):
+        if whole >= size:
+            rest = whole % size // small_size
+            return f"{whole // size} {unit}" + (f" {rest} {smaller}" if rest else "")
+    return f"{whole} s"

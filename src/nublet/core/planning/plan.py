@@ -1,0 +1,204 @@
+"""The plan: who does what to which panel when, how early it ends and how early it might have, or why there is none."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.bound import earliest_end, earliest_end_of_chains
+from nublet.core.planning.chains import Chain, Kind
+from nublet.core.planning.construct import Merit, Placement, Work, split_work
+from nublet.core.planning.reasons import Reason, find_reasons
+from nublet.core.planning.search import Clock, begin_search
+from nublet.core.planning.spec import PlanSpec
+
+# A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
+_LEAST_S, _MOST_S, _PER_BLOCK_S, _SMALL_BLOCKS = 0.5, 13.0, 0.025, 220
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedPanel:
+    """One panel's part of an operation, in seconds since the plan's start."""
+
+    panel: str
+    start_s: int
+    end_s: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Operation:
+    """The same work on each panel of a pass. ``person`` is the number of the pair of hands, from 0."""
+
+    group: str
+    item: str
+    kind: Kind
+    look_after_min: float | None
+    person: int
+    panels: tuple[PlannedPanel, ...]
+
+    @property
+    def start_s(self) -> int:
+        """When the first panel is begun."""
+        return self.panels[0].start_s
+
+    @property
+    def end_s(self) -> int:
+        """When the last panel is done."""
+        return self.panels[-1].end_s
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plan:
+    """A plan that holds every window.
+
+    Attributes
+    ----------
+    operations : tuple of Operation
+        By start.
+    end_s : int
+        End of the last operation.
+    lower_bound_s : int
+        No plan for this work can end earlier.
+    n_sittings : int
+        Sittings with work in them.
+    waiting_s : int
+        Seconds that hands wait between the first and the last work of their sittings, summed.
+    says : tuple of str
+        Why groups were split into passes.
+    """
+
+    spec: PlanSpec
+    operations: tuple[Operation, ...]
+    end_s: int
+    lower_bound_s: int
+    n_sittings: int
+    waiting_s: int
+    says: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class NoPlan:
+    """There is none, and why: one reason for each part of the work that cannot be done."""
+
+    spec: PlanSpec
+    reasons: tuple[Reason, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Progress:
+    """How far the planner has come: the best end so far, the bound, and its sittings."""
+
+    end_s: int
+    lower_bound_s: int
+    n_sittings: int
+
+
+def make_plan(
+    spec: PlanSpec,
+    *,
+    clock: Clock,
+    limit_s: float | None = None,
+    tell: Callable[[Progress], bool] | None = None,
+    seed: int = 0,
+) -> Plan | NoPlan:
+    """Plan the work of a specification.
+
+    Parameters
+    ----------
+    spec : PlanSpec
+    clock : callable
+        Seconds that only ever grow, such as ``time.monotonic``.
+    limit_s : float or None
+        Seconds for the search; ``None`` for a time that grows with the work, from half a second to 13. A first plan is made in
+        any case.
+    tell : callable or None
+        Told of each step; answers whether to stop with the best plan so far.
+    seed : int
+
+    Returns
+    -------
+    Plan or NoPlan
+        The earliest end found; among equal ends fewer sittings; then less waiting.
+
+    Notes
+    -----
+    Without a last day every single panel's work fits or does not, whatever else is to be done: hours repeat weekly, so that
+    panels in each other's way can go in different weeks. Infeasibility is therefore decided a panel at a time, exactly.
+    """
+    begun = clock()
+    work = split_work(spec)
+    if work.obstacles:
+        return NoPlan(spec=spec, reasons=find_reasons(spec, work.obstacles))
+    return solve_work(work, clock=clock, begun=begun, limit_s=limit_s, tell=tell, seed=seed)
+
+
+def solve_work(
+    work: Work,
+    *,
+    clock: Clock,
+    begun: float,
+    limit_s: float | None,
+    tell: Callable[[Progress], bool] | None,
+    seed: int,
+    standing: Callable[[Bench], None] | None = None,
+    now_s: int = 0,
+) -> Plan:
+    """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
+    n_blocks = sum(len(chain.blocks) for chain in work.chains)
+    if limit_s is None:
+        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
+    search = begin_search(work, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
+    if standing is None:
+        bound_s = earliest_end(work.spec, search.kept[0].end_s)
+    else:
+        bound_s = min(search.kept[0].end_s, earliest_end_of_chains(work, now_s))
+
+    def after_each(best: Merit) -> bool:
+        progress = Progress(end_s=best.end_s, lower_bound_s=bound_s, n_sittings=best.n_sittings)
+        return tell is not None and tell(progress)
+
+    if not after_each(search.kept[0]):
+        search.run(bound_s, after_each)
+    best = search.best
+    return Plan(
+        spec=work.spec,
+        operations=tuple(operations_of(work.spec, work.chains, best.placement)),
+        end_s=best.merit.end_s,
+        lower_bound_s=bound_s,
+        n_sittings=best.merit.n_sittings,
+        waiting_s=best.merit.waiting_s,
+        says=tuple(work.says),
+    )
+
+
+def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement) -> list[Operation]:
+    """The blocks of placed chains as operations, by start."""
+    operations = []
+    for chain in chains:
+        group = spec.groups[chain.group]
+        for block, at in zip(chain.blocks, placement[chain.number], strict=True):
+            operations.append(
+                Operation(
+                    group=group.id,
+                    item=block.item,
+                    kind=block.kind,
+                    look_after_min=block.look_after_min,
+                    person=at.person,
+                    panels=tuple(
+                        PlannedPanel(
+                            panel=group.panels[panel],
+                            start_s=block.start_of(position, at.start_s),
+                            end_s=block.end_of(position, at.start_s),
+                        )
+                        for position, panel in enumerate(block.panels)
+                    ),
+                )
+            )
+    return sorted(operations, key=lambda operation: (operation.start_s, operation.person))
+
+
+def hands_on_s(operations: Sequence[Operation]) -> int:
+    """Seconds of hands' work in some operations, whole."""
+    return math.ceil(sum(panel.end_s - panel.start_s for item in operations for panel in item.panels))

@@ -1,0 +1,284 @@
+"""A plan's specification from JSON, and the plan to JSON; the shapes are in ``docs/formats.md``."""
+
+from __future__ import annotations
+
+import re
+from datetime import date, datetime
+from typing import Any, cast
+
+from nublet.core.errors import PlanError
+from nublet.core.planning.calendar import moment_at
+from nublet.core.planning.plan import NoPlan, Operation, Plan
+from nublet.core.planning.spec import (
+    WEEKDAYS,
+    CoatStep,
+    ExposureWork,
+    Hands,
+    LookTime,
+    PanelGroup,
+    PlanSpec,
+    Weekday,
+    WipeOff,
+    WorkingHours,
+)
+from nublet.core.protocols.agents import NATURES, Nature, natures_of
+from nublet.formats.plain_reader import PlainReader
+
+_READ = PlainReader(PlanError)
+_KEYS = {"start", "hours", "people", "heat_blocks", "groups", "rack_places", "cleanup_min", "days_off"}
+_PERSON_KEYS = {"name", "hours", "days_off"}
+_GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h"}
+_STEP_KEYS = {
+    "id", "minutes_per_panel", "wipe", "recoat_after_h", "pot_life_min", "product", "solvent_open",
+    "abrade_minutes_per_panel", "weigh_minutes_per_panel",
+}  # fmt: skip
+_EXPOSURE_KEYS = {
+    "id", "lay_minutes_per_panel", "duration_min", "tolerance_min", "lift_minutes_per_panel", "heat_block", "looks",
+    "natures",
+}  # fmt: skip
+_LOOK_KEYS = {"after_min", "tolerance_min", "minutes_per_panel"}
+_CLOCK = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)|24:00")
+
+
+def read_plan_spec(text: str) -> PlanSpec:
+    """Read a specification from JSON text.
+
+    Raises
+    ------
+    PlanError
+        If it is not JSON, or a key is unknown, missing or of the wrong kind; ``field`` is the key's path.
+    """
+    return plan_spec_from_plain(_READ.json(text))
+
+
+def plan_spec_from_plain(plain: object) -> PlanSpec:
+    """A specification from a plain mapping. Raises ``PlanError``."""
+    spec = _READ.mapping(plain, "the specification", _KEYS, required=("start", "groups"))
+    start = _moment(spec["start"], "start")
+    hours = None if "hours" not in spec else _hours(spec["hours"], "hours")
+    days_off = _days(spec.get("days_off", []), "days_off")
+    rack = spec.get("rack_places")
+    return PlanSpec(
+        start=start,
+        people=_people(spec.get("people", 1), hours, days_off),
+        heat_blocks=_READ.whole(spec.get("heat_blocks", 1), "heat_blocks"),
+        rack_places=None if rack is None else _READ.whole(rack, "rack_places"),
+        cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
+        groups=tuple(
+            _group(item, f"groups.{index}")
+            for index, item in enumerate(_READ.items(spec["groups"], "groups"))
+        ),
+    )
+
+
+def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:
+    """A plan, or why there is none, as plain mappings, lists, texts and numbers."""
+    if isinstance(answer, NoPlan):
+        return {
+            "feasible": False,
+            "reasons": [reason.says for reason in answer.reasons],
+            "relaxations": [
+                {
+                    "group": reason.group, "item": reason.item, "what": relaxation.what, "was": relaxation.was,
+                    "needed": relaxation.needed, "more_min": relaxation.more_min,
+                }
+                for reason in answer.reasons
+                for relaxation in reason.relaxations
+            ],
+        }  # fmt: skip
+    return {
+        "feasible": True,
+        "end": _at(answer, answer.end_s),
+        "lower_bound_end": _at(answer, answer.lower_bound_s),
+        "sittings": answer.n_sittings,
+        "waiting_min": round(answer.waiting_s / 60, 1),
+        "operations": [_operation(answer, operation) for operation in answer.operations],
+        "says": list(answer.says),
+    }
+
+
+def _operation(plan: Plan, operation: Operation) -> dict[str, Any]:
+    return {
+        "group": operation.group,
+        "step": operation.item,
+        "kind": operation.kind,
+        "look_after_min": operation.look_after_min,
+        "person": operation.person + 1,
+        "panels": [
+            {"panel": panel.panel, "start": _at(plan, panel.start_s), "end": _at(plan, panel.end_s)}
+            for panel in operation.panels
+        ],
+    }
+
+
+def _at(plan: Plan, seconds: int) -> str:
+    return moment_at(plan.spec.start, seconds).isoformat(timespec="seconds")
+
+
+def _people(
+    value: object, hours: tuple[WorkingHours, ...] | None, days_off: frozenset[date]
+) -> tuple[Hands, ...]:
+    if not isinstance(value, list):
+        number = _READ.whole(value, "people")
+        if not 1 <= number <= 100:
+            raise PlanError(f"people is {number}; give a number from 1, or a list of people.", field="people")
+        if hours is None:
+            raise PlanError("hours is missing. Give the shop's hours, or each person's own.", field="hours")
+        return tuple(Hands(name=f"person {i + 1}", hours=hours, days_off=days_off) for i in range(number))
+    people = []
+    for index, item in enumerate(value):
+        path = f"people.{index}"
+        plain = _READ.mapping(item, path, _PERSON_KEYS, required=("name",))
+        own = _hours(plain["hours"], f"{path}.hours") if "hours" in plain else hours
+        if own is None:
+            raise PlanError(
+                f"{path} has no hours, and the shop has none either. Give one of them.", field=path
+            )
+        people.append(
+            Hands(
+                name=_READ.text(plain["name"], f"{path}.name"),
+                hours=own,
+                days_off=days_off | _days(plain.get("days_off", []), f"{path}.days_off"),
+            )
+        )
+    return tuple(people)
+
+
+def _hours(value: object, path: str) -> tuple[WorkingHours, ...]:
+    found = []
+    for index, item in enumerate(_READ.items(value, path)):
+        where = f"{path}.{index}"
+        plain = _READ.mapping(item, where, {"days", "from", "to"}, required=("days", "from", "to"))
+        days = _READ.texts(plain["days"], f"{where}.days")
+        for number, day in enumerate(days):
+            _READ.choice(day, f"{where}.days.{number}", WEEKDAYS)
+        found.append(
+            WorkingHours(
+                days=frozenset(cast("list[Weekday]", days)),
+                from_min=_clock(plain["from"], f"{where}.from"),
+                to_min=_clock(plain["to"], f"{where}.to"),
+            )
+        )
+    return tuple(found)
+
+
+def _group(item: object, path: str) -> PanelGroup:
+    plain = _READ.mapping(item, path, _GROUP_KEYS, required=("id", "panels"))
+    name = _READ.text(plain["id"], f"{path}.id")
+    panels = plain["panels"]
+    if isinstance(panels, list):
+        names = tuple(_READ.texts(panels, f"{path}.panels"))
+    else:
+        number = _READ.whole(panels, f"{path}.panels")
+        if not 1 <= number <= 1000:
+            raise PlanError(f"{path}.panels is {number}; give 1 to 1000.", field=f"{path}.panels")
+        names = tuple(f"{name}-{index + 1}" for index in range(number))
+    return PanelGroup(
+        id=name,
+        panels=names,
+        steps=tuple(
+            _step(step, f"{path}.steps.{index}", name)
+            for index, step in enumerate(_READ.items(plain.get("steps") or [], f"{path}.steps"))
+        ),
+        cure_h=_READ.number(plain.get("cure_h", 0), f"{path}.cure_h"),
+        condition_h=_READ.number(plain.get("condition_h", 0), f"{path}.condition_h"),
+        exposures=tuple(
+            _exposure(exposure, f"{path}.exposures.{index}")
+            for index, exposure in enumerate(_READ.items(plain.get("exposures") or [], f"{path}.exposures"))
+        ),
+    )
+
+
+def _step(item: object, path: str, group: str) -> CoatStep:
+    plain = _READ.mapping(item, path, _STEP_KEYS, required=("id", "minutes_per_panel"))
+    recoat, wipe = plain.get("recoat_after_h"), plain.get("wipe")
+    window: tuple[float, float | None] = (0.0, None)
+    if isinstance(recoat, list) and len(recoat) == 2 and recoat[1] is None:
+        window = (_READ.number(recoat[0], f"{path}.recoat_after_h.0"), None)
+    elif recoat is not None:
+        window = _READ.pair(recoat, f"{path}.recoat_after_h", "earliest and latest hours")
+    return CoatStep(
+        id=_READ.text(plain["id"], f"{path}.id"),
+        minutes_per_panel=_READ.number(plain["minutes_per_panel"], f"{path}.minutes_per_panel"),
+        wipe=None if wipe is None else _wipe(wipe, f"{path}.wipe"),
+        recoat_from_h=window[0],
+        recoat_to_h=window[1],
+        pot_life_min=_READ.measure(plain.get("pot_life_min"), f"{path}.pot_life_min"),
+        product=_READ.text(plain.get("product", group), f"{path}.product"),
+        is_solvent_open=_READ.flag(plain.get("solvent_open", True), f"{path}.solvent_open"),
+        abrade_minutes_per_panel=_READ.number(
+            plain.get("abrade_minutes_per_panel", 0), f"{path}.abrade_minutes_per_panel"
+        ),
+        weigh_minutes_per_panel=_READ.number(
+            plain.get("weigh_minutes_per_panel", 0), f"{path}.weigh_minutes_per_panel"
+        ),
+    )
+
+
+def _wipe(item: object, path: str) -> WipeOff:
+    keys = {"after_min", "minutes_per_panel"}
+    plain = _READ.mapping(item, path, keys, required=tuple(sorted(keys)))
+    low, high = _READ.pair(plain["after_min"], f"{path}.after_min", "earliest and latest minutes")
+    return WipeOff(
+        from_min=low,
+        to_min=high,
+        minutes_per_panel=_READ.number(plain["minutes_per_panel"], f"{path}.minutes_per_panel"),
+    )
+
+
+def _exposure(item: object, path: str) -> ExposureWork:
+    required = ("id", "lay_minutes_per_panel", "duration_min", "tolerance_min", "lift_minutes_per_panel")
+    plain = _READ.mapping(item, path, _EXPOSURE_KEYS, required=required)
+    name = _READ.text(plain["id"], f"{path}.id")
+    numbers = {key: _READ.number(plain[key], f"{path}.{key}") for key in required[1:]}
+    looks = _READ.items(plain.get("looks") or [], f"{path}.looks")
+    return ExposureWork(
+        id=name,
+        **numbers,
+        needs_heat_block=_READ.flag(plain.get("heat_block", False), f"{path}.heat_block"),
+        looks=tuple(_look(look, f"{path}.looks.{index}") for index, look in enumerate(looks)),
+        natures=_natures(plain, name, path),
+    )
+
+
+def _natures(plain: Any, name: str, path: str) -> frozenset[Nature]:
+    """What it must be kept from: as stated, else as its id tells, for the safe side."""
+    if "natures" not in plain:
+        return natures_of(re.sub(r"[-_]+", " ", name))
+    stated = _READ.texts(plain["natures"], f"{path}.natures")
+    for index, nature in enumerate(stated):
+        _READ.choice(nature, f"{path}.natures.{index}", tuple(NATURES))
+    return frozenset(cast("list[Nature]", stated))
+
+
+def _look(item: object, path: str) -> LookTime:
+    plain = _READ.mapping(item, path, _LOOK_KEYS, required=tuple(sorted(_LOOK_KEYS)))
+    return LookTime(**{key: _READ.number(plain[key], f"{path}.{key}") for key in sorted(_LOOK_KEYS)})
+
+
+def _moment(value: object, path: str) -> datetime:
+    text = _READ.text(value, path)
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError as error:
+        raise PlanError(f"{path} is {text!r}; write it as 2027-03-01T09:00.", field=path) from error
+
+
+def _days(value: object, path: str) -> frozenset[date]:
+    found = set()
+    for index, text in enumerate(_READ.texts(value, path)):
+        try:
+            found.add(date.fromisoformat(text))
+        except ValueError as error:
+            raise PlanError(
+                f"{path}.{index} is {text!r}; write a day as 2027-03-01.", field=f"{path}.{index}"
+            ) from error
+    return frozenset(found)
+
+
+def _clock(value: object, path: str) -> float:
+    text = _READ.text(value, path)
+    if not _CLOCK.fullmatch(text):
+        raise PlanError(f"{path} is {text!r}; write a time of day as 09:00.", field=path)
+    hours, minutes = text.split(":")
+    return int(hours) * 60.0 + int(minutes)

@@ -1,0 +1,211 @@
+"""Planning again from now, and judging what was missed."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from nublet.core.planning.judging import DoneWork, Finding, judge, judge_climate
+from nublet.core.planning.plan import Plan, make_plan
+from nublet.core.planning.replan import Replan, replan
+from nublet.core.planning.spec import PlanSpec
+from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
+from tests.core.plan_checks import faults_of
+from tests.core.plan_specs import large_spec, plan_specs
+from tests.core.test_planning import SMALL, changed
+
+DAY_S = 86_400
+
+
+def made(plain: dict[str, Any]) -> tuple[PlanSpec, Plan]:
+    spec = plan_spec_from_plain(plain)
+    plan = make_plan(spec, clock=time.monotonic, limit_s=0.05)
+    assert isinstance(plan, Plan)
+    return spec, plan
+
+
+def done_before(plan: Plan, now_s: int) -> list[DoneWork]:
+    """What was begun by then, done as it was planned."""
+    return [
+        DoneWork(
+            group=operation.group,
+            panel=panel.panel,
+            item=operation.item,
+            kind=operation.kind,
+            start_s=panel.start_s,
+            end_s=panel.end_s,
+            look_after_min=operation.look_after_min,
+        )
+        for operation in plan.operations
+        for panel in operation.panels
+        if panel.start_s < now_s
+    ]
+
+
+def again(spec: PlanSpec, done: list[DoneWork], now_s: int, **more: Any) -> Replan:
+    return replan(spec, done, now_s, clock=time.monotonic, limit_s=0.1, **more)
+
+
+def merged(plain: dict[str, Any], plan: Plan, rest: Replan, now_s: int) -> dict[str, Any]:
+    """The old plan up to now and the new one from now, as one."""
+    assert isinstance(rest.plan, Plan)
+    operations = []
+    for shown, operation in zip(plan_to_json(plan)["operations"], plan.operations, strict=True):
+        kept = [s for s, p in zip(shown["panels"], operation.panels, strict=True) if p.start_s < now_s]
+        operations += [shown | {"panels": kept}] if kept else []
+    operations += plan_to_json(rest.plan)["operations"]
+    end = max(panel["end"] for operation in operations for panel in operation["panels"])
+    return {"feasible": True, "operations": operations, "end": end, "lower_bound_end": plain["start"]}
+
+
+@settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True)
+@given(plan_specs(), st.floats(0, 1))
+def test_what_was_done_and_what_is_planned_again_make_one_sound_plan(
+    plain: dict[str, Any], share: float
+) -> None:
+    spec = plan_spec_from_plain(plain)
+    plan = make_plan(spec, clock=time.monotonic, limit_s=0.05)
+    if not isinstance(plan, Plan):
+        return
+    starts = sorted(panel.start_s for operation in plan.operations for panel in operation.panels)
+    now_s = starts[int(share * (len(starts) - 1))]
+    done = done_before(plan, now_s)
+    # What is under way is finished before anything else is begun.
+    then_s = int(max([now_s, *[work.end_s for work in done]]))
+    rest = again(spec, done, then_s)
+    assert rest.findings == ()
+    if not rest.late:
+        # A weighing before a coat is done again when the coat itself was not begun.
+        faults = [
+            fault for fault in faults_of(plain, merged(plain, plan, rest, now_s)) if "weigh" not in fault
+        ]
+        assert faults == []
+
+
+def test_nothing_left_is_an_empty_plan() -> None:
+    spec, plan = made(SMALL)
+    rest = again(spec, done_before(plan, plan.end_s + 1), plan.end_s + 60)
+    assert isinstance(rest.plan, Plan)
+    assert (rest.plan.operations, rest.findings) == ((), ())
+
+
+def test_a_missed_wipe_off_is_done_at_once_and_judged() -> None:
+    spec, plan = made(SMALL)
+    coated = [work for work in done_before(plan, 6 * 60) if work.kind == "coat"]
+    assert [work.panel for work in coated] == ["A-1", "A-2", "A-3", "A-4"]
+    now_s = 20 * 60
+    rest = again(spec, coated, now_s)
+    assert isinstance(rest.plan, Plan)
+    first = rest.plan.operations[0]
+    assert (first.kind, first.start_s) == ("wipe", now_s)
+    # The first was coated by 1:30 and should have been wiped by 16:30; the last by 21:00.
+    late = {finding.panel: finding for finding in rest.findings}
+    assert set(late) == {"A-1", "A-2", "A-3"}
+    assert [late[panel].judgement for panel in ("A-1", "A-2", "A-3")] == ["deviation", "deviation", "usable"]
+    assert late["A-1"].says == "A-1, A1: wiped off 3 min 30 s too late; the film had begun to set."
+    assert not any(finding.is_done for finding in rest.findings)
+
+
+def test_a_wipe_off_forgotten_for_an_hour_spoils_the_panel_and_the_rest_goes_on() -> None:
+    spec, plan = made(SMALL)
+    coated = [work for work in done_before(plan, 6 * 60) if work.kind == "coat"]
+    rest = again(spec, coated, 3600)
+    assert {finding.judgement for finding in rest.findings} == {"spoiled"}
+    assert rest.left_out == tuple(("A", f"A-{i}") for i in range(1, 5))
+    assert isinstance(rest.plan, Plan)
+    assert {panel.panel for o in rest.plan.operations for panel in o.panels} == {
+        f"A-{i}" for i in range(5, 9)
+    }
+
+
+def test_a_window_that_can_no_longer_be_met_is_named_before_it_is_missed() -> None:
+    """Coated late in the day, to be wiped after the hands have gone home."""
+    plain = changed("groups.0.steps.0.wipe", {"after_min": [30, 60], "minutes_per_panel": 1})
+    spec = plan_spec_from_plain(plain)
+    at = 8 * 3600 + 25 * 60
+    coats = [
+        DoneWork(group="A", panel="A-1", item="A1", kind="coat", start_s=at, end_s=at + 90),
+    ]
+    rest = again(spec, coats, at + 120)
+    assert rest.late == ("A-1: wipe of A1 cannot be done in its window any more.",)
+    assert rest.findings == ()
+    assert isinstance(rest.plan, Plan)
+
+
+def test_a_lost_look_is_left_out_and_the_next_is_kept() -> None:
+    looks = [{"after_min": after, "tolerance_min": 5, "minutes_per_panel": 0.3} for after in (20, 120)]
+    spec, plan = made(changed("groups.0.exposures.0.looks", looks))
+    lifted = next(o for o in plan.operations if o.kind == "lift")
+    rest = again(spec, done_before(plan, lifted.end_s), lifted.end_s + 50 * 60)
+    assert {(f.kind, f.judgement, f.whole_panel) for f in rest.findings} == {("late-look", "spoiled", False)}
+    assert isinstance(rest.plan, Plan)
+    assert {(o.kind, o.look_after_min) for o in rest.plan.operations} == {("look", 120)}
+
+
+def test_large_replan_after_a_missed_wipe_off_holds_all_other_windows() -> None:
+    plain = large_spec(n_groups=5, n_panels=6, n_exposures=5)
+    spec, plan = made(plain)
+    wipe = next(o for o in plan.operations if o.kind == "wipe" and o.item == "B1")
+    done = [work for work in done_before(plan, wipe.end_s) if not (work.kind == "wipe" and work.item == "B1")]
+    now_s = int(wipe.panels[0].start_s + 16 * 60)
+    rest = again(spec, done, now_s)
+    assert isinstance(rest.plan, Plan)
+    assert {finding.kind for finding in rest.findings} == {"late-wipe"}
+    late = {finding.panel for finding in rest.findings}
+    faults = faults_of(plain, merged(plain, plan, rest, wipe.start_s))
+    assert all(any(f"on {panel} " in fault for panel in late) for fault in faults), faults
+
+
+def off(changes: dict[str, float], key: tuple[str, str]) -> list[Finding]:
+    """The findings of a small plan in which one piece of work on the first panel was shifted."""
+    spec, plan = made(SMALL)
+    done = [
+        replace(work, **{name: getattr(work, name) + by for name, by in changes.items()})
+        if (work.kind, work.item, work.panel) == (*key, "A-1")
+        else work
+        for work in done_before(plan, plan.end_s + 1)
+    ]
+    return judge(spec, done)
+
+
+@pytest.mark.parametrize(
+    ("key", "shift_s", "kind", "judgement"),
+    [
+        (("wipe", "A1"), 10.4 * 60, None, None),
+        (("wipe", "A1"), 11 * 60, "late-wipe", "usable"),
+        (("wipe", "A1"), 15 * 60, "late-wipe", "deviation"),
+        (("wipe", "A1"), 40 * 60, "late-wipe", "spoiled"),
+        (("wipe", "A1"), -4 * 60, "early-wipe", "deviation"),
+        (("coat", "A2"), -3 * 3600, "early-recoat", "deviation"),
+        (("coat", "A2"), -20 * 3600, "early-recoat", "spoiled"),
+        (("coat", "A2"), 60 * 3600, "late-recoat", "deviation"),
+        (("lay", "coffee-1h"), -30 * 3600, "uncured-exposure", "deviation"),
+        (("lay", "coffee-1h"), -80 * 3600, "uncured-exposure", "spoiled"),
+        (("lift", "coffee-1h"), 6 * 60, "late-lift", "deviation"),
+        (("lift", "coffee-1h"), 3600, "late-lift", "spoiled"),
+        (("look", "coffee-1h"), 13 * 60, "late-look", "deviation"),
+        (("look", "coffee-1h"), -11 * 60, "early-look", "deviation"),
+    ],
+)
+def test_each_kind_of_miss_is_found_and_judged(
+    key: tuple[str, str], shift_s: float, kind: str | None, judgement: str | None
+) -> None:
+    found = {
+        (f.kind, f.judgement) for f in off({"start_s": shift_s, "end_s": shift_s}, key) if f.item == key[1]
+    }
+    if kind is None:
+        assert found == set()
+    else:
+        assert (kind, judgement) in found
+
+
+def test_the_air_of_the_shop() -> None:
+    assert judge_climate(20, 50) == judge_climate(None, None) == []
+    assert [kind for kind, _ in judge_climate(12, 80)] == ["cold-shop", "damp-shop"]
+    assert judge_climate(12, 50, coldest_c=10) == []
+    assert judge_climate(14.5, None)[0][1] == "coated at 14.5 °C; it wants 15 °C or more, and cures slower."
