@@ -29,6 +29,7 @@ OFFLINE_COMMANDS = {
     "analyse": "evidence from a CSV of readings",
     "design": "a trial's design from a JSON specification",
     "schedule": "the bench days' plan from a JSON specification",
+    "instruments": "read an instrument, or run simulated ones",
 }
 
 

@@ -10,6 +10,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from contextlib import nullcontext
 from pathlib import Path
 
 from nublet.cli.database import PrivateServer, any_free_port, port_is_free
@@ -23,8 +24,11 @@ from nublet.cli.environment import (
 )
 from nublet.cli.machine import SERVER_NEEDS, ensure_packages
 from nublet.cli.steps import LauncherError, step
+from nublet.instruments.lines import KINDS
+from nublet.instruments.simulated import SimulatedBench
 
 USUAL_PORT = 8321
+FIRST_INSTRUMENT_PORT = 8331
 UP_TIMEOUT_S = 60.0
 
 
@@ -115,12 +119,24 @@ def _serve_web(env: dict[str, str], port: int, *, demo: bool) -> int:
         except BaseException:
             _stop(web)
             raise
-    _print_welcome(address, demo=demo)
-    try:
-        return web.wait()
-    finally:
-        print("\nStopping.", file=sys.stderr)
-        _stop(web)
+    with _simulated_bench() if demo else nullcontext() as bench:
+        _print_welcome(address, demo=demo)
+        if bench is not None:
+            print("  Simulated instruments (docs/instruments.md)")
+            for kind, where in bench.addresses.items():
+                print(f"    {KINDS[kind].name:18} {where}")
+        print("  Ctrl-C stops everything that was started.", flush=True)
+        try:
+            return web.wait()
+        finally:
+            print("\nStopping.", file=sys.stderr)
+            _stop(web)
+
+
+def _simulated_bench() -> SimulatedBench:
+    """The simulated instruments at their usual ports, or where there is room."""
+    usual = range(FIRST_INSTRUMENT_PORT, FIRST_INSTRUMENT_PORT + len(KINDS))
+    return SimulatedBench(first_port=usual[0] if all(port_is_free(port) for port in usual) else 0)
 
 
 def _wait_until_up(web: subprocess.Popen[bytes], address: str) -> None:
@@ -153,4 +169,3 @@ def _print_welcome(address: str, *, demo: bool) -> None:
         print("    nell    password lummerdale-halt   owner: keeps the key, and judges")
         print("    tobias  password lummerdale-halt   judge: sees codes only")
         print("    imara   password lummerdale-halt   judge: sees codes only")
-    print("  Ctrl-C stops everything that was started.", flush=True)

@@ -1,0 +1,1 @@
+"""Instruments on a serial line: drivers, and simulated ones that ship. See ``docs/instruments.md``."""
