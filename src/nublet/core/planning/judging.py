@@ -314,7 +314,7 @@ def say_duration(seconds: float) -> str:
     Examples
     --------
     >>> say_duration(95), say_duration(4000), say_duration(200_000)
-    ('1 min 35 s', '1 h 7 min', '2 d 8 h')
+    ('1 min 35 s', '1 h 6 min', '2 d 7 h')
     """
     whole = round(seconds)
     for unit, size, smaller, small_size in (
