@@ -55,6 +55,14 @@ def test_words_for_a_terminal_and_progress_beside_them(spec_file: Path) -> None:
     assert "ends 2027-03-09 10:" in done.stderr
 
 
+def test_due_times_as_a_calendar(spec_file: Path, tmp_path: Path) -> None:
+    calendar = tmp_path / "due.ics"
+    assert run_offline("schedule", str(spec_file), "--calendar", str(calendar)).returncode == 0
+    text = calendar.read_text(encoding="utf-8")
+    assert "X-WR-CALNAME:spec" in text
+    assert text.count("BEGIN:VEVENT") == text.count("BEGIN:VALARM") == 9
+
+
 def test_no_such_plan_is_exit_code_3(tmp_path: Path) -> None:
     rc, out, err = run(changed("groups.0.exposures.0.looks.0.after_min", 600), tmp_path, "--json")
     assert (rc, err) == (3, "")

@@ -6,6 +6,8 @@ import argparse
 import sys
 import time
 from collections.abc import Sequence
+from datetime import UTC, datetime
+from pathlib import Path
 
 from nublet.cli.offline import answer_file, read_text
 from nublet.core.planning.calendar import moment_at
@@ -63,14 +65,20 @@ def _plan(options: argparse.Namespace) -> Plan | NoPlan:
         print(f"{time.monotonic() - begun:5.1f} s  ends {end:%Y-%m-%d %H:%M}", file=sys.stderr)
         return False
 
-    # From before the solver was loaded, so that the time is the whole command's.
-    return make_plan(
+    plan = make_plan(
         spec,
         clock=time.monotonic,
         limit_s=options.limit,
         tell=tell if options.progress else None,
         seed=options.seed,
     )
+    if options.calendar and isinstance(plan, Plan):
+        # Here, because the package that writes calendars takes a while to load.
+        from nublet.formats.calendar_ics import plan_to_calendar
+
+        name = Path(options.file).stem
+        Path(options.calendar).write_bytes(plan_to_calendar(plan, name=name, made_at=datetime.now(UTC)))
+    return plan
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -80,6 +88,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("file", help="JSON with the keys of docs/formats.md; - for standard input")
     parser.add_argument("--json", action="store_true", help="print JSON")
+    parser.add_argument("--calendar", help="also write the due times to this file, as iCalendar")
     parser.add_argument(
         "--limit", type=float, help="seconds to search; by default half a second to 13, by size"
     )

@@ -53,8 +53,11 @@ class Merit:
     waiting_s: int
 
 
-def split_work(spec: PlanSpec) -> Work:
-    """Split all groups into passes, as large as fit an empty bench."""
+def split_work(spec: PlanSpec, *, parts: int = 1) -> Work:
+    """Split all groups into passes, as large as fit an empty bench; exposures' into ``parts`` of a group at least.
+
+    Smaller passes fill gaps that larger ones leave, at the price of more of them.
+    """
     work = Work(spec=spec)
     empty = Bench(spec, trial_horizon(spec))
     for number, group in enumerate(spec.groups):
@@ -66,7 +69,7 @@ def split_work(spec: PlanSpec) -> Work:
         work.chains += coats
         for place, exposure in enumerate(group.exposures):
             passes = exposure_passes(
-                spec, number, exposure, panels, lambda chain: empty.place(chain) is not None
+                spec, number, exposure, panels, lambda chain: empty.place(chain) is not None, parts=parts
             )
             if not passes:
                 work.obstacles.append(Obstacle(number, place))

@@ -293,13 +293,16 @@ def exposure_passes(
     exposure: ExposureWork,
     panels: Sequence[int],
     fits: Callable[[Chain], bool],
+    parts: int = 1,
 ) -> list[Chain]:
-    """An exposure's passes, as large as can be; empty when not even a single panel fits."""
-    most = spec.heat_blocks if exposure.needs_heat_block else len(panels)
+    """An exposure's passes, at least so many parts and else as large as can be; empty when not even one panel fits."""
+    most = math.ceil(len(panels) / parts)
+    if exposure.needs_heat_block:
+        most = min(most, spec.heat_blocks)
     for size in sizes_to_try(len(panels), most):
-        parts = [exposure_chain(group_number, exposure, part) for part in split_evenly(panels, size)]
-        whole = [chain for chain in parts if chain is not None]
-        if len(whole) == len(parts) and fits(whole[0]):
+        made = [exposure_chain(group_number, exposure, part) for part in split_evenly(panels, size)]
+        whole = [chain for chain in made if chain is not None]
+        if len(whole) == len(made) and fits(whole[0]):
             return whole
     return []
 

@@ -11,11 +11,13 @@ from nublet.core.planning.bound import earliest_end, earliest_end_of_chains
 from nublet.core.planning.chains import Chain, Kind
 from nublet.core.planning.construct import Merit, Placement, Work, split_work
 from nublet.core.planning.reasons import Reason, find_reasons
-from nublet.core.planning.search import Clock, begin_search
+from nublet.core.planning.search import WHOLE_BLOCKS, Clock, begin_search
 from nublet.core.planning.spec import PlanSpec
 
 # A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
-_LEAST_S, _MOST_S, _PER_BLOCK_S, _SMALL_BLOCKS = 0.5, 13.0, 0.025, 220
+_LEAST_S, _MOST_S, _PER_BLOCK_S = 0.5, 13.0, 0.025
+# Ways to split a large plan's exposures, in parts of a group; a small one is solved whole as it is.
+_PARTS = (1, 3, 2, 4)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -147,9 +149,12 @@ def solve_work(
 ) -> Plan:
     """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
     n_blocks = sum(len(chain.blocks) for chain in work.chains)
+    ways = [work]
+    if standing is None and n_blocks > WHOLE_BLOCKS:
+        ways += [split_work(work.spec, parts=parts) for parts in _PARTS[1:]]
     if limit_s is None:
-        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
-    search = begin_search(work, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
+        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - WHOLE_BLOCKS))
+    search = begin_search(ways, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
     if standing is None:
         bound_s = earliest_end(work.spec, search.kept[0].end_s)
     else:
@@ -164,7 +169,7 @@ def solve_work(
     best = search.best
     return Plan(
         spec=work.spec,
-        operations=tuple(operations_of(work.spec, work.chains, best.placement)),
+        operations=tuple(operations_of(work.spec, search.work.chains, best.placement)),
         end_s=best.merit.end_s,
         lower_bound_s=bound_s,
         n_sittings=best.merit.n_sittings,

@@ -23,7 +23,7 @@ from nublet.core.planning.construct import (
 
 Aim = Literal["end", "sittings", "waiting"]
 # Up to so many blocks the solver is given all of the plan at once.
-_WHOLE_BLOCKS = 220
+WHOLE_BLOCKS = 220
 _NEIGHBOUR_BLOCKS = 160
 _SHARE_FOR_SITTINGS = 0.3
 _TOO_LITTLE_S = 0.1
@@ -100,7 +100,7 @@ class Search:
 
     def run(self, lower_bound_s: int, after_each: Callable[[Merit], bool]) -> None:
         """Improve until time is up or ``after_each``, told the best merit after every step, says to stop."""
-        small = self.n_blocks <= _WHOLE_BLOCKS
+        small = self.n_blocks <= WHOLE_BLOCKS
         for step in self._steps_for_all() if small else self._steps_by_parts(lower_bound_s):
             if step and self.at.merit < self.kept[0]:
                 self.kept = self.at.merit, dict(self.at.placement)
@@ -294,24 +294,25 @@ class Search:
 
 
 def begin_search(
-    work: Work,
+    works: Iterable[Work],
     *,
     clock: Clock,
     until: float,
     seed: int = 0,
     standing: Callable[[Bench], None] | None = None,
 ) -> Search:
-    """The best of the first plans that a third of the time allows, and a search from there.
+    """The best of the first plans that a third of the time allows, of all ways to split the work, and a search from there.
 
     ``standing`` books on a new bench what is not for the search to move.
     """
     begun = clock()
-    found: list[Found] = []
-    for rule in first_rules():
-        bench, placement = first_plan(work, rule, standing)
-        merit = merit_of(bench, work.chains, placement)
-        found.append(Found(bench=bench, placement=placement, merit=merit))
-        if clock() - begun > (until - begun) / 3:
-            break
-    best = min(found, key=lambda each: each.merit)
+    found: list[tuple[Work, Found]] = []
+    for work in works:
+        for rule in first_rules():
+            if found and clock() - begun > (until - begun) / 3:
+                break
+            bench, placement = first_plan(work, rule, standing)
+            merit = merit_of(bench, work.chains, placement)
+            found.append((work, Found(bench=bench, placement=placement, merit=merit)))
+    work, best = min(found, key=lambda each: each[1].merit)
     return Search(work, best, clock=clock, until=until, seed=seed, standing=standing)
