@@ -55,9 +55,11 @@ def test_words_for_a_terminal_and_progress_beside_them(spec_file: Path) -> None:
     assert "ends 2027-03-09 10:" in done.stderr
 
 
-def test_due_times_as_a_calendar(spec_file: Path, tmp_path: Path) -> None:
-    calendar = tmp_path / "due.ics"
-    assert run_offline("schedule", str(spec_file), "--calendar", str(calendar)).returncode == 0
+def test_due_times_as_a_calendar_and_days_to_print(spec_file: Path, tmp_path: Path) -> None:
+    calendar, sheets = tmp_path / "due.ics", tmp_path / "days.pdf"
+    done = run_offline("schedule", str(spec_file), "--calendar", str(calendar), "--sheets", str(sheets))
+    assert (done.returncode, done.stderr) == (0, "")
+    assert sheets.read_bytes().startswith(b"%PDF")
     text = calendar.read_text(encoding="utf-8")
     assert "X-WR-CALNAME:spec" in text
     assert text.count("BEGIN:VEVENT") == text.count("BEGIN:VALARM") == 9

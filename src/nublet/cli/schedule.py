@@ -13,6 +13,7 @@ from nublet.cli.offline import answer_file, read_text
 from nublet.core.planning.calendar import moment_at
 from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan
 from nublet.formats.schedule_json import plan_to_json, read_plan_spec
+from nublet.formats.sheets.page import PAPERS
 
 NO_PLAN = 3
 
@@ -72,13 +73,24 @@ def _plan(options: argparse.Namespace) -> Plan | NoPlan:
         tell=tell if options.progress else None,
         seed=options.seed,
     )
-    if options.calendar and isinstance(plan, Plan):
-        # Here, because the package that writes calendars takes a while to load.
+    if isinstance(plan, Plan):
+        _write_beside(plan, options)
+    return plan
+
+
+def _write_beside(plan: Plan, options: argparse.Namespace) -> None:
+    """The calendar and the sheets that were asked for. What writes them is loaded here, because it takes a while."""
+    name = "plan" if options.file == "-" else Path(options.file).stem
+    if options.calendar:
         from nublet.formats.calendar_ics import plan_to_calendar
 
-        name = Path(options.file).stem
         Path(options.calendar).write_bytes(plan_to_calendar(plan, name=name, made_at=datetime.now(UTC)))
-    return plan
+    if options.sheets:
+        from nublet.formats.sheets.day_sheet import plan_pages
+        from nublet.formats.sheets.writing import write_pdf
+
+        pages = plan_pages(plan, PAPERS[options.paper], trial=name)
+        Path(options.sheets).write_bytes(write_pdf(pages, title=name))
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -88,6 +100,8 @@ def _parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("file", help="JSON with the keys of docs/formats.md; - for standard input")
     parser.add_argument("--json", action="store_true", help="print JSON")
+    parser.add_argument("--sheets", help="also write the days to this file, a PDF to print")
+    parser.add_argument("--paper", choices=list(PAPERS), default="a4", help="paper of the sheets")
     parser.add_argument("--calendar", help="also write the due times to this file, as iCalendar")
     parser.add_argument(
         "--limit", type=float, help="seconds to search; by default half a second to 13, by size"

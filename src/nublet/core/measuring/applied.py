@@ -1,0 +1,97 @@
+"""What each panel took of a coat, and which took so much more or less than the others that something went wrong."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from statistics import median
+
+from nublet.core.errors import CalculationError
+
+# Where the others agree to the milligram, a few per cent are still the hand's own.
+_LEAST_SPREAD = 0.05
+_FEWEST = 4
+# Beside one or two others, or none, only what the label makes unlikely is noticed.
+_LABEL_FACTOR = 2.0
+_LIMIT = 3.5
+_MAD_TO_SD = 0.6745
+
+
+@dataclass(frozen=True, kw_only=True)
+class AppliedWeight:
+    """One panel's coat: g/m², and when it stands out why, in words (else empty)."""
+
+    panel: str
+    g_per_m2: float
+    stands_out: str = ""
+
+
+def judge_applied(
+    weights_g_per_m2: Mapping[str, float], *, expected_g_per_m2: float | None = None
+) -> tuple[AppliedWeight, ...]:
+    """Find the panels whose applied weight stands out from the others of the same build-up and coat.
+
+    Parameters
+    ----------
+    weights_g_per_m2 : mapping
+        Applied weight by panel, of one coat of one build-up, in the order weighed.
+    expected_g_per_m2 : float or None
+        By the label's spread and the product's density; used where fewer than four panels were weighed.
+
+    Returns
+    -------
+    tuple of AppliedWeight
+        One a panel, in the order given.
+
+    Raises
+    ------
+    CalculationError
+        If a weight is not a number of 0 or more.
+
+    Notes
+    -----
+    With four panels or more a panel stands out when its modified z score, 0.6745 (x - median) / MAD, is beyond 3.5;
+    the MAD is taken to be at least what a spread of 5 % would make it, so that panels which agree closely do not
+    accuse each other. With fewer it stands out at more than twice or less than half of what the label lets expect.
+    One that stands out may be right: a thirsty board, end grain.
+
+    References
+    ----------
+    B. Iglewicz and D. C. Hoaglin, How to Detect and Handle Outliers, ASQC, 1993, p. 11.
+
+    Examples
+    --------
+    >>> found = judge_applied({"K7": 36, "T2": 35, "R4": 38, "M9": 61})
+    >>> [each.panel for each in found if each.stands_out]
+    ['M9']
+    """
+    for panel, weight in weights_g_per_m2.items():
+        if not (math.isfinite(weight) and weight >= 0):
+            raise CalculationError(
+                f"Panel {panel} took {weight:g} g/m², which cannot be. Weigh it again, before and after.",
+                field=panel,
+            )
+    weights = list(weights_g_per_m2.values())
+    if len(weights) >= _FEWEST:
+        middle = median(weights)
+        mad = max(median(abs(weight - middle) for weight in weights), _MAD_TO_SD * _LEAST_SPREAD * middle)
+        limit = math.inf if mad == 0 else _LIMIT * mad / _MAD_TO_SD
+        low, high, beside = middle - limit, middle + limit, f"the others about {middle:.0f}"
+    elif expected_g_per_m2 is not None:
+        low, high = expected_g_per_m2 / _LABEL_FACTOR, expected_g_per_m2 * _LABEL_FACTOR
+        beside = f"the label lets expect {expected_g_per_m2:.0f}"
+    else:
+        low, high, beside = 0.0, math.inf, ""
+    return tuple(
+        AppliedWeight(panel=panel, g_per_m2=weight, stands_out=_say(panel, weight, low, high, beside))
+        for panel, weight in weights_g_per_m2.items()
+    )
+
+
+def _say(panel: str, weight: float, low: float, high: float, beside: str) -> str:
+    if low <= weight <= high:
+        return ""
+    much = "Wipe it off sooner or spread it out" if weight > high else "Put on more"
+    took = f"{panel} took {weight:.0f} g/m², {beside}."
+    return f"{took} {much} while it is wet, or weigh it again; a thirsty board may be right."
