@@ -205,6 +205,23 @@ describe('recording a deviation', () => {
     expect(send.mock.calls[1]![0]).toMatchObject({ panel: 'K7', reason: 'Dropped' })
     expect((made.find('textarea').element as HTMLTextAreaElement).value).toBe('')
   })
+  it('keeps what is chosen for the next one while the first is on its way', async () => {
+    let answer: (trouble: string) => void = () => undefined
+    const send = vi.fn(() => new Promise<string>((resolve) => (answer = resolve)))
+    const made = mount(DeviationForm, { props: { trialId: 9, boards: [BOARD], selected: null, send } })
+    await made.setProps({ selected: 'K7' })
+    await made.find('textarea').setValue('Dropped')
+    await made.find('form').trigger('submit')
+    await made.find('input[value=noted]').setValue()
+    answer('')
+    await flushPromises()
+    expect((made.find('input[value=noted]').element as HTMLInputElement).checked).toBe(true)
+    expect((made.find('textarea').element as HTMLTextAreaElement).value).toBe('')
+    expect(JSON.parse(localStorage.getItem('nublet.draft.deviation.9')!)).toMatchObject({
+      kind: 'noted',
+      panel: '',
+    })
+  })
   it('a spoiled panel can be replaced but not spoiled again', async () => {
     const made = mount(DeviationForm, {
       props: { trialId: 8, boards: [BOARD], selected: null, send: vi.fn() },

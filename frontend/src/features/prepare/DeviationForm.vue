@@ -4,7 +4,14 @@ import { useKeptDraft } from '@/app/keptDraft'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import { inUnits } from '@/kit/units'
 import type { Schemas } from '@/api/client'
-import { DEVIATION_KINDS, deviationToSend, EMPTY_DEVIATION, type Board, type DeviationDraft } from './model'
+import {
+  changesSince,
+  DEVIATION_KINDS,
+  deviationToSend,
+  EMPTY_DEVIATION,
+  type Board,
+  type DeviationDraft,
+} from './model'
 
 /** Record what went otherwise than the frozen design says. */
 const props = defineProps<{
@@ -53,10 +60,15 @@ watch(
 
 async function record(): Promise<void> {
   if (!draft.value) return
+  const was = { ...draft.value }
   isBusy.value = true
-  trouble.value = await props.send(deviationToSend(draft.value))
+  trouble.value = await props.send(deviationToSend(was))
   isBusy.value = false
-  if (!trouble.value) kept.sent({ ...EMPTY_DEVIATION })
+  if (trouble.value) return
+  // What was chosen for the next one while this was on its way stays.
+  const next = changesSince(was, draft.value)
+  kept.sent({ ...EMPTY_DEVIATION })
+  Object.assign(draft.value, next)
 }
 </script>
 

@@ -62,6 +62,12 @@ export const EMPTY_DEVIATION: DeviationDraft = {
   width_mm: null,
 }
 
+/** The fields in which a draft differs from what it was. */
+export function changesSince(was: DeviationDraft, now: DeviationDraft): Partial<DeviationDraft> {
+  const names = Object.keys(now) as (keyof DeviationDraft)[]
+  return Object.fromEntries(names.filter((name) => now[name] !== was[name]).map((name) => [name, now[name]]))
+}
+
 export const DEVIATION_KINDS: readonly { id: DeviationKind; name: string; says: string }[] = [
   { id: 'panel_spoiled', name: 'A panel is spoiled', says: 'Its grades are kept and count for nothing.' },
   {
