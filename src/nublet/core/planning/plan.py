@@ -16,7 +16,7 @@ from nublet.core.planning.spec import PlanSpec
 
 # A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
 _LEAST_S, _MOST_S, _PER_BLOCK_S = 0.5, 13.0, 0.025
-# Ways to split a large plan's exposures, in parts of a group; a small one is solved whole as it is.
+# Ways to split exposures, in parts of a group.
 _PARTS = (1, 3, 2, 4)
 
 
@@ -150,7 +150,7 @@ def solve_work(
     """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
     n_blocks = sum(len(chain.blocks) for chain in work.chains)
     ways = [work]
-    if standing is None and n_blocks > WHOLE_BLOCKS:
+    if standing is None:
         ways += [split_work(work.spec, parts=parts) for parts in _PARTS[1:]]
     if limit_s is None:
         limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - WHOLE_BLOCKS))

@@ -57,8 +57,16 @@ class Reason:
 
 
 def find_reasons(spec: PlanSpec, obstacles: Sequence[Obstacle]) -> tuple[Reason, ...]:
-    """One reason for each obstacle."""
-    return tuple(_reason(spec, obstacle) for obstacle in obstacles)
+    """One reason for each obstacle; what is alike in several groups is worked out once."""
+    known: dict[object, Reason] = {}
+    reasons = []
+    for obstacle in obstacles:
+        group = spec.groups[obstacle.group]
+        alike = group.exposures[obstacle.exposure] if obstacle.exposure is not None else group.steps
+        if alike not in known:
+            known[alike] = _reason(spec, obstacle)
+        reasons.append(replace(known[alike], group=group.id))
+    return tuple(reasons)
 
 
 @dataclass(frozen=True)

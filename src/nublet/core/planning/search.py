@@ -27,6 +27,9 @@ WHOLE_BLOCKS = 220
 _NEIGHBOUR_BLOCKS = 160
 _SHARE_FOR_SITTINGS = 0.3
 _TOO_LITTLE_S = 0.1
+# Of a small plan's time, while it ends later than so many times the bound.
+_SHARE_FOR_PLACING, _NEAR = 0.4, 1.01
+_WORTH_SPLITTING = 0.005
 _PATIENCE = 400
 _PATIENCE_BY_SITTING = 12
 # The solver's turn comes after so many tries at placing anew that bettered nothing.
@@ -101,13 +104,17 @@ class Search:
     def run(self, lower_bound_s: int, after_each: Callable[[Merit], bool]) -> None:
         """Improve until time is up or ``after_each``, told the best merit after every step, says to stop."""
         small = self.n_blocks <= WHOLE_BLOCKS
-        for step in self._steps_for_all() if small else self._steps_by_parts(lower_bound_s):
+        for step in self._steps_for_all(lower_bound_s) if small else self._steps_by_parts(lower_bound_s):
             if step and self.at.merit < self.kept[0]:
                 self.kept = self.at.merit, dict(self.at.placement)
             if after_each(self.kept[0]) or self.left_s < _TOO_LITTLE_S:
                 return
 
-    def _steps_for_all(self) -> Iterator[bool]:
+    def _steps_for_all(self, lower_bound_s: int) -> Iterator[bool]:
+        rest_s = self.left_s * (1 - _SHARE_FOR_PLACING)
+        while self.kept[0].end_s > lower_bound_s * _NEAR and self.left_s > rest_s:
+            yield self._recreate()
+        self.best  # noqa: B018  # back to the best, from wherever the search has wandered
         shares: list[tuple[Aim, float]] = [("end", 0.4), ("sittings", 0.5), ("waiting", 1.0)]
         for aim, share in shares:
             yield self._solve(self._compatible(self.movable), aim, share * self.left_s)
@@ -314,5 +321,11 @@ def begin_search(
             bench, placement = first_plan(work, rule, standing)
             merit = merit_of(bench, work.chains, placement)
             found.append((work, Found(bench=bench, placement=placement, merit=merit)))
-    work, best = min(found, key=lambda each: each[1].merit)
+    whole, chosen = found[0][0], min(found, key=lambda each: each[1].merit)
+    # More and smaller passes are more to do: they must bring an end that is worth it.
+    of_whole = [each for each in found if each[0] is whole]
+    best_whole = min(of_whole, key=lambda each: each[1].merit)
+    if chosen[1].merit.end_s > best_whole[1].merit.end_s * (1 - _WORTH_SPLITTING):
+        chosen = best_whole
+    work, best = chosen
     return Search(work, best, clock=clock, until=until, seed=seed, standing=standing)
