@@ -111,4 +111,6 @@ def test_a_trial_of_the_shipped_protocol_can_be_planned() -> None:
         "lift",
         "look",
     }
-    assert plan.operations[0].group == "bare", "what needs no cure is exposed while the rest rests"
+    coats = [operation for operation in plan.operations if operation.kind in ("weigh", "coat")]
+    assert min(operation.start_s for operation in coats) >= 24 * 3600, "panels rest before they are coated"
+    assert {operation.group for operation in plan.operations if operation.kind == "lay"} == set(recipes)
