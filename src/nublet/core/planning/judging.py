@@ -17,7 +17,7 @@ from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSp
 Judgement = Literal["usable", "deviation", "spoiled"]
 DeviationKind = Literal[
     "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
-    "late-look", "cold-shop", "damp-shop", "batch-outlived",
+    "late-look", "cold-shop", "damp-shop",
 ]  # fmt: skip
 _SLIP_S = 30
 COLDEST_C = 15.0

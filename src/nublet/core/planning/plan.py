@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from nublet.core.planning.bench import Bench
@@ -166,7 +165,7 @@ def solve_work(
 
     if not after_each(search.kept[0]):
         search.run(bound_s, after_each)
-    best = search.best
+    best = search.back_to_best()
     return Plan(
         spec=work.spec,
         operations=tuple(operations_of(work.spec, search.work.chains, best.placement)),
@@ -202,8 +201,3 @@ def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement)
                 )
             )
     return sorted(operations, key=lambda operation: (operation.start_s, operation.person))
-
-
-def hands_on_s(operations: Sequence[Operation]) -> int:
-    """Seconds of hands' work in some operations, whole."""
-    return math.ceil(sum(panel.end_s - panel.start_s for item in operations for panel in item.panels))

@@ -83,9 +83,8 @@ class Search:
         self.kept = found.merit, dict(found.placement)
         self.movable = [chain.number for chain in work.chains]
 
-    @property
-    def best(self) -> Found:
-        """The best plan seen, everything booked."""
+    def back_to_best(self) -> Found:
+        """The best plan seen, everything booked, from wherever the search has wandered."""
         merit, placement = self.kept
         if self.at.merit != merit:
             bench = Bench(self.work.spec, self.at.bench.horizon_s)
@@ -114,7 +113,7 @@ class Search:
         rest_s = self.left_s * (1 - _SHARE_FOR_PLACING)
         while self.kept[0].end_s > lower_bound_s * _NEAR and self.left_s > rest_s:
             yield self._recreate()
-        self.best  # noqa: B018  # back to the best, from wherever the search has wandered
+        self.back_to_best()
         shares: list[tuple[Aim, float]] = [("end", 0.4), ("sittings", 0.5), ("waiting", 1.0)]
         for aim, share in shares:
             yield self._solve(self._compatible(self.movable), aim, share * self.left_s)
@@ -127,7 +126,7 @@ class Search:
             is_better = self._solve(self._late_ones(), "end", 1.5) if is_turn else self._recreate()
             fruitless = 0 if is_better else fruitless + 1
             yield is_better
-        self.best  # noqa: B018  # back to the best, from wherever the search has wandered
+        self.back_to_best()
         fruitless = 0
         while fruitless < _PATIENCE_BY_SITTING:
             is_better = self._solve(self._lonely_ones(), "sittings", 1.0) if fruitless % 2 == 0 else False
