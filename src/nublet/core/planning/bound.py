@@ -31,6 +31,7 @@ from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
 
 _SLOT_S = 3600
 _MOST_SLOTS = 600
+_QUESTION_MS = 2000
 
 
 def earliest_end(spec: PlanSpec, horizon_s: int) -> int:
@@ -209,6 +210,8 @@ class _Flow:
         self.programme = pywraplp.Solver.CreateSolver("GLOP")
         # Each question differs from the last in bounds alone, from which the dual simplex goes on.
         self.programme.SetSolverSpecificParametersAsString("use_dual_simplex: true")
+        # A question that takes longer is answered "feasible", which can only make the bound earlier.
+        self.programme.SetTimeLimit(_QUESTION_MS)
         self.begun = {column: self._begun(*column) for column in self.columns}
         for e, stage in self.columns:
             found = self.stages[e][stage]
