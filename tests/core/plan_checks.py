@@ -289,7 +289,13 @@ def air_is_clean(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Ite
                 for panel in panels_of(group):
                     coat = only(done, group["id"], panel, step["id"], "coat")[0]
                     wiping = only(done, group["id"], panel, step["id"], "wipe")
-                    vapour.append((coat.start, (wiping[0] if wiping else coat).end, coat))
+                    vapour.append(
+                        (
+                            coat.start,
+                            (wiping[0] if wiping else coat).end + spec.get("airing_min", 0) * 60,
+                            coat,
+                        )
+                    )
     for begin, end, what in hot:
         for a, b, other in vapour:
             if a < end and begin < b:

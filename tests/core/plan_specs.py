@@ -112,6 +112,7 @@ def plan_specs(draw: st.DrawFn) -> dict[str, Any]:
     }
     if draw(st.booleans()):
         spec["cleanup_min"] = draw(st.sampled_from([5, 20]))
+        spec["airing_min"] = draw(st.sampled_from([0, 30, 600]))
     if draw(st.booleans()):
         spec["rack_places"] = draw(st.integers(1, 6))
     if draw(st.booleans()):

@@ -288,6 +288,19 @@ def test_a_control_without_coats_is_exposed_from_the_start() -> None:
     assert shown["operations"][0]["panels"][0]["start"] == "2027-03-01T09:00:00"
 
 
+def test_hot_tests_wait_until_a_solvent_has_aired() -> None:
+    hot = SMALL["groups"][0]["exposures"][0] | {"id": "dry-heat", "heat_block": True, "duration_min": 20}
+    bare = {"id": "B", "panels": 1, "exposures": [hot]}
+    plain = SMALL | {"groups": [changed("groups.0.panels", 1)["groups"][0], bare]}
+    for minutes in (0, 240):
+        plain["airing_min"] = minutes
+        _, shown = planned(plain)
+        assert faults_of(plain, shown) == []
+    plain["airing_min"] = 0
+    _, close = planned(plain)
+    assert faults_of(plain | {"airing_min": 60 * 24 * 30}, close), "the checker does not see the airing"
+
+
 def test_many_blocks_at_once_where_there_are_many() -> None:
     plain = changed("groups.0.exposures.0.heat_block", True)
     ends = {}

@@ -161,6 +161,17 @@ def test_large_replan_after_a_missed_wipe_off_holds_all_other_windows() -> None:
     assert all(any(f"on {panel} " in fault for panel in late) for fault in faults), faults
 
 
+def test_a_solvent_airs_on_when_the_rest_is_planned_again() -> None:
+    hot = SMALL["groups"][0]["exposures"][0] | {"id": "dry-heat", "heat_block": True, "duration_min": 20}
+    oiled = {"id": "A", "panels": 1, "steps": [{"id": "A1", "minutes_per_panel": 1}]}
+    plain = SMALL | {"groups": [oiled, {"id": "B", "panels": 1, "exposures": [hot]}], "airing_min": 240}
+    coat = DoneWork(group="A", panel="A-1", item="A1", kind="coat", start_s=0, end_s=60)
+    rest = again(plan_spec_from_plain(plain), [coat], 120)
+    assert isinstance(rest.plan, Plan)
+    assert [o.kind for o in rest.plan.operations] == ["lay", "lift", "look"]
+    assert rest.plan.operations[0].start_s >= 60 + 240 * 60
+
+
 def off(changes: dict[str, float], key: tuple[str, str]) -> list[Finding]:
     """The findings of a small plan in which one piece of work on the first panel was shifted."""
     spec, plan = made(SMALL)

@@ -25,7 +25,17 @@ from nublet.core.protocols.agents import NATURES, Nature, natures_of
 from nublet.formats.plain_reader import PlainReader
 
 _READ = PlainReader(PlanError)
-_KEYS = {"start", "hours", "people", "heat_blocks", "groups", "rack_places", "cleanup_min", "days_off"}
+_KEYS = {
+    "start",
+    "hours",
+    "people",
+    "heat_blocks",
+    "groups",
+    "rack_places",
+    "cleanup_min",
+    "airing_min",
+    "days_off",
+}
 _PERSON_KEYS = {"name", "hours", "days_off"}
 _GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h"}
 _STEP_KEYS = {
@@ -64,6 +74,7 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
         heat_blocks=_READ.whole(spec.get("heat_blocks", 1), "heat_blocks"),
         rack_places=None if rack is None else _READ.whole(rack, "rack_places"),
         cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
+        airing_min=_READ.number(spec.get("airing_min", 0), "airing_min"),
         groups=tuple(
             _group(item, f"groups.{index}")
             for index, item in enumerate(_READ.items(spec["groups"], "groups"))

@@ -187,7 +187,13 @@ def coat_occupations(
     """What a step's pass occupies: the air while solvents are open, and places of the rack until it is dry enough."""
     step = group.steps[number]
     if step.is_solvent_open:
-        yield Occupation(first=coat, begins_s=begins_s, last=end, hazards=frozenset({"solvent"}))
+        yield Occupation(
+            first=coat,
+            begins_s=begins_s,
+            last=end,
+            after_s=in_seconds(spec.airing_min),
+            hazards=frozenset({"solvent"}),
+        )
     if spec.rack_places is not None:
         is_last = number == len(group.steps) - 1
         dry_s = (

@@ -200,7 +200,7 @@ class _Rest:
                                     bench.in_sitting[hazard][sitting] = (
                                         bench.in_sitting[hazard].get(sitting, 0) + 1
                                     )
-            self._stand_in_rack(bench, group)
+            self._stand_wet(bench, group)
 
             self._stand_unclean(bench, group)
 
@@ -213,7 +213,7 @@ class _Rest:
                     for person in bench.people:
                         insort(person.coats, (int(coat.start_s), int(coat.end_s), step.product))
 
-    def _stand_in_rack(self, bench: Bench, group: PanelGroup) -> None:
+    def _stand_wet(self, bench: Bench, group: PanelGroup) -> None:
         for number, step in enumerate(group.steps):
             for panel in group.panels:
                 coat = self._of(group, panel, step.id, "coat")
@@ -222,8 +222,12 @@ class _Rest:
                     continue
                 for occupation in coat_occupations(self.spec, group, number, None, 0, 1):
                     until = int(end.end_s) + occupation.after_s
-                    if occupation.rack_places and until > self.now_s:
+                    if until <= self.now_s:
+                        continue
+                    if occupation.rack_places:
                         bench.rack.add(int(coat.start_s), until, 1)
+                    for hazard in occupation.hazards:
+                        bench.air[hazard].add(int(coat.start_s), until)
 
     def _add(self, chain: Chain) -> Chain:
         numbered = replace(

@@ -145,6 +145,8 @@ class PlanSpec:
         Panels that can lie wet at once; ``None`` for as many as there are.
     cleanup_min : float
         Between two products by the same hands.
+    airing_min : float
+        For how long an open solvent still fills the air after the last of its panels was coated or wiped.
     """
 
     start: datetime
@@ -153,6 +155,7 @@ class PlanSpec:
     heat_blocks: int = 1
     rack_places: int | None = None
     cleanup_min: float = 0.0
+    airing_min: float = 0.0
 
     def __post_init__(self) -> None:
         check_plan_spec(self)
@@ -189,6 +192,7 @@ def check_plan_spec(spec: PlanSpec) -> None:
             "A rack has at least one place. Leave it out where nothing limits it.", field="rack_places"
         )
     _check_number(spec.cleanup_min, "cleanup_min", most=DAY_MIN)
+    _check_number(spec.airing_min, "airing_min", most=MAX_MIN)
     if not spec.groups:
         raise PlanError("There are no groups of panels: nothing to plan. Add one.", field="groups")
     if len(spec.groups) > MAX_GROUPS:
