@@ -10,7 +10,7 @@ import sys
 from collections.abc import Sequence
 from typing import NoReturn
 
-from nublet.cli import checks, environment, serving
+from nublet.cli import environment
 from nublet.cli.steps import LauncherError
 
 EPILOG = """\
@@ -38,6 +38,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     arguments = list(sys.argv[1:] if arguments is None else arguments)
     if arguments[:1] and arguments[0] in OFFLINE_COMMANDS:
         return _guarded(lambda: _run_offline(arguments[0], arguments[1:]))
+    # Not sooner: the commands above need none of it, and are to start fast.
+    from nublet.cli import checks, serving
+
     options = _parser().parse_args(arguments)
     # Both, because a shell that starts us in the background has Ctrl-C ignored.
     signal.signal(signal.SIGINT, _stop_like_ctrl_c)
@@ -50,6 +53,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
+    from nublet.cli import checks, serving
+
     parser = argparse.ArgumentParser(
         prog="./nublet",
         description="Nublet: which wood finish to use for what, and how sure one may be.",

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from itertools import chain
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.bound import earliest_end, earliest_end_of_chains
 from nublet.core.planning.chains import Chain, Kind
 from nublet.core.planning.construct import Merit, Placement, Work, split_work
 from nublet.core.planning.reasons import Reason, find_reasons
-from nublet.core.planning.search import WHOLE_BLOCKS, Clock, begin_search
+from nublet.core.planning.search import Clock, begin_search, load_solver
 from nublet.core.planning.spec import PlanSpec
 
 # A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
-_LEAST_S, _MOST_S, _PER_BLOCK_S = 0.5, 13.0, 0.025
-# Ways to split exposures, in parts of a group.
-_PARTS = (1, 3, 2, 4)
+_LEAST_S, _MOST_S, _PER_BLOCK_S, _SMALL_BLOCKS = 0.35, 13.0, 0.04, 400
+# Other ways to split exposures than whole, in parts of a group.
+_PARTS = (3, 2, 4)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -147,17 +148,22 @@ def solve_work(
     now_s: int = 0,
 ) -> Plan:
     """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
-    n_blocks = sum(len(chain.blocks) for chain in work.chains)
-    ways = [work]
-    if standing is None:
-        ways += [split_work(work.spec, parts=parts) for parts in _PARTS[1:]]
+    n_blocks = sum(len(each.blocks) for each in work.chains)
+    # Split only when their turn comes, if there is time left for them.
+    others = (split_work(work.spec, parts=parts) for parts in (_PARTS if standing is None else ()))
+    ways = chain([work], others)
+    is_usual = limit_s is None
     if limit_s is None:
-        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - WHOLE_BLOCKS))
+        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
     search = begin_search(ways, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
     if standing is None:
         bound_s = earliest_end(work.spec, search.kept[0].end_s)
     else:
         bound_s = min(search.kept[0].end_s, earliest_end_of_chains(work, now_s))
+    if is_usual:
+        # Loading the solver takes longer than a small plan does: what is left then is the search's own.
+        load_solver()
+        search.until = max(search.until, clock() + _LEAST_S)
 
     def after_each(best: Merit) -> bool:
         progress = Progress(end_s=best.end_s, lower_bound_s=bound_s, n_sittings=best.n_sittings)
@@ -180,9 +186,9 @@ def solve_work(
 def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement) -> list[Operation]:
     """The blocks of placed chains as operations, by start."""
     operations = []
-    for chain in chains:
-        group = spec.groups[chain.group]
-        for block, at in zip(chain.blocks, placement[chain.number], strict=True):
+    for each in chains:
+        group = spec.groups[each.group]
+        for block, at in zip(each.blocks, placement[each.number], strict=True):
             operations.append(
                 Operation(
                     group=group.id,

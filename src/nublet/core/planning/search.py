@@ -137,13 +137,10 @@ class Search:
     def _solve(self, moving: Sequence[int], aim: Aim, limit_s: float) -> bool:
         if not moving:
             return False
-        # Here, because loading the solver takes longer than planning the smallest trials.
-        from nublet.core.planning.improve import lay_anew
-
         at, chains = self.at, self.work.chains
         for number in moving:
             at.bench.unbook(chains[number], at.placement[number])
-        found = lay_anew(
+        found = load_solver()(
             at.bench,
             chains,
             moving,
@@ -299,6 +296,13 @@ class Search:
         return [n for n in numbers if n not in left_out]
 
 
+def load_solver() -> Callable[..., Placement | None]:
+    """The solver's way to lay chains anew. Loading it the first time takes longer than planning the smallest trials."""
+    from nublet.core.planning.improve import lay_anew
+
+    return lay_anew
+
+
 def begin_search(
     works: Iterable[Work],
     *,
@@ -313,13 +317,12 @@ def begin_search(
     """
     begun = clock()
     found: list[tuple[Work, Found]] = []
-    for work in works:
-        for rule in first_rules():
-            if found and clock() - begun > (until - begun) / 3:
-                break
-            bench, placement = first_plan(work, rule, standing)
-            merit = merit_of(bench, work.chains, placement)
-            found.append((work, Found(bench=bench, placement=placement, merit=merit)))
+    for work, rule in ((work, rule) for work in works for rule in first_rules()):
+        if found and clock() - begun > (until - begun) / 3:
+            break
+        bench, placement = first_plan(work, rule, standing)
+        merit = merit_of(bench, work.chains, placement)
+        found.append((work, Found(bench=bench, placement=placement, merit=merit)))
     whole, chosen = found[0][0], min(found, key=lambda each: each[1].merit)
     # More and smaller passes are more to do: they must bring an end that is worth it.
     of_whole = [each for each in found if each[0] is whole]
