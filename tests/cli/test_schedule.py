@@ -65,6 +65,21 @@ def test_due_times_as_a_calendar_and_days_to_print(spec_file: Path, tmp_path: Pa
     assert text.count("BEGIN:VEVENT") == text.count("BEGIN:VALARM") == 9
 
 
+@pytest.mark.parametrize("option", ["--calendar", "--sheets"])
+def test_a_place_that_cannot_be_written_is_named(option: str, spec_file: Path, tmp_path: Path) -> None:
+    place = tmp_path / "nowhere" / "out"
+    done = run_offline("schedule", str(spec_file), option, str(place))
+    assert (done.returncode, done.stdout) == (2, "")
+    assert f"{place} cannot be written: No such file or directory" in done.stderr
+
+
+@pytest.mark.parametrize("limit", ["nan", "-1", "soon"])
+def test_a_limit_that_is_no_time_is_refused(limit: str, spec_file: Path) -> None:
+    done = run_offline("schedule", str(spec_file), "--limit", limit)
+    assert (done.returncode, done.stdout) == (2, "")
+    assert "--limit" in done.stderr
+
+
 def test_no_such_plan_is_exit_code_3(tmp_path: Path) -> None:
     rc, out, err = run(changed("groups.0.exposures.0.looks.0.after_min", 600), tmp_path, "--json")
     assert (rc, err) == (3, "")

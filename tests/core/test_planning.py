@@ -267,6 +267,8 @@ def test_sittings_end_at_midnight_and_days_off_are_off() -> None:
         ("groups.0.cure_h", -1, "groups.0.cure_h", "give 0 to"),
         ("hours.0.from", "9.00", "hours.0.from", "09:00"),
         ("hours.0.days", ["monday"], "hours.0.days.0", "choose one of"),
+        ("start", "9999-12-31T09:00", "start", "1990 to 2200"),
+        ("airing_min", -1, "airing_min", "give 0 to"),
         ("start", "tomorrow", "start", "2027-03-01T09:00"),
         ("groups.0.exposures.0.looks", [{"after_min": 1, "tolerance_min": 1, "minutes_per_panel": 1}] * 2,
          "groups.0.exposures.0.looks.1.after_min", "two looks"),

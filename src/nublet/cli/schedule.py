@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from nublet.cli.offline import answer_file, read_text
+from nublet.core.errors import PlanError
 from nublet.core.planning.calendar import moment_at
 from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan
 from nublet.formats.schedule_json import plan_to_json, read_plan_spec
@@ -84,13 +85,28 @@ def _write_beside(plan: Plan, options: argparse.Namespace) -> None:
     if options.calendar:
         from nublet.formats.calendar_ics import plan_to_calendar
 
-        Path(options.calendar).write_bytes(plan_to_calendar(plan, name=name, made_at=datetime.now(UTC)))
+        _write(options.calendar, plan_to_calendar(plan, name=name, made_at=datetime.now(UTC)))
     if options.sheets:
         from nublet.formats.sheets.day_sheet import plan_pages
         from nublet.formats.sheets.writing import write_pdf
 
         pages = plan_pages(plan, PAPERS[options.paper], trial=name)
-        Path(options.sheets).write_bytes(write_pdf(pages, title=name))
+        _write(options.sheets, write_pdf(pages, title=name))
+
+
+def _write(name: str, content: bytes) -> None:
+    try:
+        Path(name).write_bytes(content)
+    except OSError as error:
+        raise PlanError(f"{name} cannot be written: {error.strerror}. Choose another place.") from error
+
+
+def _seconds(text: str) -> float:
+    """Seconds for the search, from 0."""
+    seconds = float(text)
+    if not 0 <= seconds <= 3600:
+        raise argparse.ArgumentTypeError(f"{text} s cannot be; give 0 to 3600")
+    return seconds
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -104,7 +120,7 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--paper", choices=list(PAPERS), default="a4", help="paper of the sheets")
     parser.add_argument("--calendar", help="also write the due times to this file, as iCalendar")
     parser.add_argument(
-        "--limit", type=float, help="seconds to search; by default half a second to 13, by size"
+        "--limit", type=_seconds, help="seconds to search; by default half a second to 13, by size"
     )
     parser.add_argument("--seed", type=int, default=0, help="another seed, another search")
     parser.add_argument("--progress", action="store_true", help="tell the best end so far on standard error")

@@ -11,14 +11,19 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from nublet.core.planning.calendar import Span, merge_spans, sitting_at, sittings_of, working_spans
-from nublet.core.planning.chains import FOREVER, Block, Chain, Hazard, Occupation, Placed
+from nublet.core.planning.chains import (
+    FOREVER,
+    Block,
+    Chain,
+    Occupation,
+    Placed,
+    gives_off_gas_with,
+    ignites_with,
+)
 from nublet.core.planning.spec import PlanSpec
 
-# What fills the air is kept from what is hot; what gives off gas is kept out of one sitting.
-_AIR: frozenset[Hazard] = frozenset({"solvent", "flammable"})
 _PATIENCE = 100
 _LONGEST_STEP_S = 300
-_SOURS: frozenset[Hazard] = frozenset({"acid", "ammonia"})
 
 
 @dataclass
@@ -291,13 +296,11 @@ class Bench:
             )
             if later is not None:
                 return later
-        foes = (_AIR if "hot" in hazards else set()) | ({"hot"} if hazards & _AIR else set())
-        for foe in foes:
+        for foe in ignites_with(hazards):
             later = self.air[foe].clear_after(begins, ends)
             if later is not None:
                 return later
-        sour_foes = (_SOURS if "bleach" in hazards else set()) | ({"bleach"} if hazards & _SOURS else set())
-        for foe in sour_foes:
+        for foe in gives_off_gas_with(hazards):
             later = self.lying[foe].clear_after(begins, ends)
             if later is not None:
                 return later

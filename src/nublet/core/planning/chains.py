@@ -14,8 +14,20 @@ from typing import Literal
 
 Kind = Literal["abrade", "weigh", "coat", "wipe", "lay", "lift", "look"]
 Hazard = Literal["hot", "solvent", "flammable", "bleach", "acid", "ammonia"]
+_AIR: frozenset[Hazard] = frozenset({"solvent", "flammable"})
+SOURS: frozenset[Hazard] = frozenset({"acid", "ammonia"})
 # Longer than any plan: a wait without an end.
 FOREVER = 10**10
+
+
+def ignites_with(hazards: frozenset[Hazard]) -> set[Hazard]:
+    """What must not be in the air, or hot, while something with these hazards is: anywhere in the shop."""
+    return set(_AIR if "hot" in hazards else ()) | ({"hot"} if hazards & _AIR else set())
+
+
+def gives_off_gas_with(hazards: frozenset[Hazard]) -> set[Hazard]:
+    """What must not lie, nor be laid or lifted in the same sitting, beside something with these hazards."""
+    return set(SOURS if "bleach" in hazards else ()) | ({"bleach"} if hazards & SOURS else set())
 
 
 @dataclass(frozen=True, kw_only=True)

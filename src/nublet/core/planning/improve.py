@@ -17,9 +17,17 @@ from typing import Any
 
 from ortools.sat.python import cp_model
 
-from nublet.core.planning.bench import _AIR, _SOURS, Bench, Bookings
+from nublet.core.planning.bench import Bench, Bookings
 from nublet.core.planning.calendar import Span, merge_spans, sitting_at
-from nublet.core.planning.chains import FOREVER, Block, Chain, Occupation, Placed
+from nublet.core.planning.chains import (
+    FOREVER,
+    Block,
+    Chain,
+    Occupation,
+    Placed,
+    gives_off_gas_with,
+    ignites_with,
+)
 from nublet.core.planning.construct import Placement, released_at
 from nublet.core.planning.search import Aim
 
@@ -222,7 +230,7 @@ class _Model:
 
     def _add_chain(self, chain: Chain) -> bool:
         low = max(chain.not_before_s, released_at(chain, self._standing()))
-        occupied = [o for o in chain.occupations if o.hazards & (_SOURS | {"bleach"})]
+        occupied = [o for o in chain.occupations if gives_off_gas_with(o.hazards)]
         for number, block in enumerate(chain.blocks):
             lowest = low if number == 0 else 0
             highest = chain.not_after_s if number == 0 else FOREVER
@@ -234,7 +242,7 @@ class _Model:
                 self.bench.sittings[sitting]
                 for occupation in occupied
                 if number in (occupation.first, occupation.last)
-                for foe in _sour_foes(occupation)
+                for foe in gives_off_gas_with(occupation.hazards)
                 for sitting, n in self.bench.in_sitting[foe].items()
                 if n
             ]
@@ -377,7 +385,7 @@ class _Model:
             for foe, store in stores.items()
         }
         for occupation, stretch, range_s in stretches:
-            for foe in _foes(occupation):
+            for foe in ignites_with(occupation.hazards) | gives_off_gas_with(occupation.hazards):
                 fixed = [span for span in standing[foe] if _meet(span, range_s)]
                 if fixed:
                     self.cp.add_no_overlap([stretch, *(self._fixed(span) for span in fixed)])
@@ -421,20 +429,6 @@ class _Model:
 
 def _meet(one: Span, other: Span) -> bool:
     return one[0] < other[1] and other[0] < one[1]
-
-
-def _foes(occupation: Occupation) -> set[str]:
-    hazards = occupation.hazards
-    return (
-        set(_AIR if "hot" in hazards else ())
-        | ({"hot"} if hazards & _AIR else set())
-        | set(_sour_foes(occupation))
-    )
-
-
-def _sour_foes(occupation: Occupation) -> set[str]:
-    hazards = occupation.hazards
-    return set(_SOURS if "bleach" in hazards else ()) | ({"bleach"} if hazards & _SOURS else set())
 
 
 def _domain(spans: Iterable[Span]) -> cp_model.Domain:

@@ -201,7 +201,6 @@ class _Rest:
                                         bench.in_sitting[hazard].get(sitting, 0) + 1
                                     )
             self._stand_wet(bench, group)
-
             self._stand_unclean(bench, group)
 
     def _stand_unclean(self, bench: Bench, group: PanelGroup) -> None:

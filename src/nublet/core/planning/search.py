@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from nublet.core.planning.bench import _SOURS, Bench
+from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
-from nublet.core.planning.chains import Chain
+from nublet.core.planning.chains import SOURS, Chain
 from nublet.core.planning.construct import (
     Merit,
     Placement,
@@ -289,7 +289,7 @@ class Search:
         """Without the bleach, or without the sour ones, by lot: a model keeps apart what moves from what stands only."""
         chains = self.work.chains
         bleach = {n for n in numbers if "bleach" in chains[n].hazards}
-        sour = {n for n in numbers if chains[n].hazards & _SOURS}
+        sour = {n for n in numbers if chains[n].hazards & SOURS}
         if not (bleach and sour):
             return list(numbers)
         left_out = bleach if self.rng.random() < 0.5 else sour

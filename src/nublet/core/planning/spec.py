@@ -185,6 +185,8 @@ def check_plan_spec(spec: PlanSpec) -> None:
                 )
             if not (0 <= hours.from_min < DAY_MIN and 0 <= hours.to_min <= DAY_MIN):
                 raise PlanError(f"{where} is not within a day. Give times from 00:00 to 24:00.", field=where)
+    if not 1990 <= spec.start.year <= 2200:
+        raise PlanError(f"The year {spec.start.year} cannot be. Give 1990 to 2200.", field="start")
     if not 0 <= spec.heat_blocks <= 100:
         raise PlanError(f"{spec.heat_blocks} heat blocks cannot be. Give 0 to 100.", field="heat_blocks")
     if spec.rack_places is not None and spec.rack_places < 1:

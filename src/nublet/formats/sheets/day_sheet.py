@@ -7,7 +7,7 @@ from datetime import date, datetime
 
 from nublet.core.planning.calendar import moment_at
 from nublet.core.planning.plan import Operation, Plan
-from nublet.formats.calendar_ics import VERBS
+from nublet.formats.calendar_ics import say_operation
 from nublet.formats.sheets.lettering import shorten, wrap
 from nublet.formats.sheets.page import (
     CONTENT_TOP_MM,
@@ -52,7 +52,7 @@ def _pages(
     bottom = CONTENT_TOP_MM + content_height(paper)
     page, y = _begin(paper, title, trial)
     for operation in operations:
-        lines = wrap(f"{_what(operation)}: {', '.join(p.panel for p in operation.panels)}", 3.4, words_mm)
+        lines = wrap(say_operation(operation), 3.4, words_mm)
         height = len(lines) * _LINE_MM + _GAP_MM
         if y + height > bottom:
             yield page
@@ -82,8 +82,3 @@ def _begin(paper: Paper, title: str, trial: str) -> tuple[Page, float]:
 
 def _begins(plan: Plan, operation: Operation) -> datetime:
     return moment_at(plan.spec.start, operation.start_s)
-
-
-def _what(operation: Operation) -> str:
-    look = "" if operation.look_after_min is None else f", {operation.look_after_min:g} min after lifting"
-    return f"{VERBS[operation.kind]} {operation.item}{look}"
