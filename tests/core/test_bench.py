@@ -1,0 +1,121 @@
+"""The bench as it is booked: free hands, shared heat blocks, clean-up, and what must not meet."""
+
+from __future__ import annotations
+
+import copy
+
+import pytest
+
+from nublet.core.planning.bench import Bench, Bookings, PersonBench
+from nublet.core.planning.chains import Placed, gives_off_gas_with, ignites_with
+from nublet.core.planning.construct import split_work
+from nublet.formats.schedule_json import plan_spec_from_plain
+from tests.core.test_planning import changed
+
+HOUR_S = 3600
+
+
+def test_free_hands_are_found_in_gaps_and_never_across_a_break() -> None:
+    hands = PersonBench(spans=[(0, 100), (200, 300)])
+    hands.book(10, 40)
+    hands.book(60, 90)
+    assert hands.next_free(0, 10) == 0
+    assert hands.next_free(0, 20) == 40
+    assert hands.next_free(0, 21) == 200
+    assert hands.next_free(95, 5) == 95
+    assert hands.next_free(95, 6) == 200
+    assert hands.next_free(0, 101) is None
+    hands.free(10)
+    assert hands.next_free(0, 60) == 0
+
+
+def test_another_product_waits_for_the_clean_up_on_both_sides() -> None:
+    hands = PersonBench(spans=[(0, 1000)], coats=[(100, 200, "oil")])
+    assert hands.clean_after(230, 300, "varnish", 30) is None
+    assert hands.clean_after(229, 300, "varnish", 30) == 230
+    assert hands.clean_after(0, 70, "varnish", 30) is None
+    assert hands.clean_after(0, 71, "varnish", 30) == 230
+    assert hands.clean_after(200, 300, "oil", 30) is None
+
+
+def test_shared_things_are_had_up_to_their_number_and_no_further() -> None:
+    blocks = Bookings()
+    blocks.add(0, 100, 1)
+    blocks.add(50, 150, 1)
+    assert blocks.room_after(0, 200, takes=1, capacity=3) is None
+    # Both are taken from 50 to 100; one is free before and after.
+    assert blocks.room_after(0, 50, takes=1, capacity=2) is None
+    assert blocks.room_after(60, 90, takes=1, capacity=2) == 100
+    assert blocks.room_after(100, 150, takes=1, capacity=2) is None
+    # What only touches does not overlap.
+    assert blocks.clear_after(150, 160) is None
+    assert blocks.clear_after(140, 160) == 150
+    blocks.remove(50, 150, 1)
+    assert blocks.room_after(60, 90, takes=1, capacity=2) is None
+
+
+def test_a_long_booking_is_seen_from_far_behind_its_start() -> None:
+    bookings = Bookings()
+    bookings.add(0, 10_000)
+    for begins in range(100, 1000, 100):
+        bookings.add(begins, begins + 1)
+    assert bookings.overlapping(5000, 5001) == [(0, 10_000, 1)]
+
+
+def test_what_is_unbooked_leaves_the_bench_as_it_was() -> None:
+    plain = changed("groups.0.exposures.0.id", "bleach-1h") | {"rack_places": 8, "people": 2}
+    spec = plan_spec_from_plain(plain)
+    work = split_work(spec)
+    bench = Bench(spec, 30 * 24 * HOUR_S)
+    before = copy.deepcopy((bench.people, bench.spans))
+    coat = work.chains[0]
+    bleach = next(chain for chain in work.chains if "bleach" in chain.hazards)
+    for chain in (coat, bleach):
+        at = bench.place(chain, 0)
+        assert at is not None
+        bench.book(chain, at)
+        assert bench.place(chain, 0) != at, "two passes stand in one place"
+        assert (sum(bench.in_sitting["bleach"].values()) > 0) is (chain is bleach)
+        bench.unbook(chain, at)
+        assert bench.place(chain, 0) == at
+    assert (bench.people, bench.spans) == before
+    assert sum(bench.in_sitting["bleach"].values()) == 0
+    stores = [bench.heat, bench.rack, *bench.groups, *bench.air.values(), *bench.lying.values()]
+    assert [store.intervals for store in stores] == [[]] * len(stores)
+
+
+def test_a_start_that_cannot_be_followed_up_jumps_to_the_next_that_can() -> None:
+    """A coat that must be wiped 3 to 4 h later cannot begin where the wiping would fall after hours."""
+    plain = changed("groups.0.steps.0.wipe", {"after_min": [180, 240], "minutes_per_panel": 1})
+    plain["groups"][0]["panels"] = 1
+    spec = plan_spec_from_plain(plain)
+    chain = split_work(spec).chains[0]
+    bench = Bench(spec, 30 * 24 * HOUR_S)
+    late = bench.place(chain, 5 * HOUR_S + 1800)
+    assert late is not None
+    # From 14:30 on it is too late on Monday: the first day on which it can be followed up is Tuesday, at 9:00.
+    assert late[0] == Placed(24 * HOUR_S, 0)
+    early = bench.place(chain, 5 * HOUR_S)
+    assert early is not None
+    assert (early[0].start_s, early[1].start_s) == (5 * HOUR_S, 5 * HOUR_S + 90 + 3 * HOUR_S)
+
+
+@pytest.mark.parametrize(
+    ("hazards", "air", "gas"),
+    [
+        ({"hot"}, {"solvent", "flammable"}, set()),
+        ({"flammable"}, {"hot"}, set()),
+        ({"solvent"}, {"hot"}, set()),
+        ({"bleach"}, set(), {"acid", "ammonia"}),
+        ({"acid"}, set(), {"bleach"}),
+        ({"ammonia"}, set(), {"bleach"}),
+        (set(), set(), set()),
+    ],
+)
+def test_what_must_not_meet_is_mutual(hazards: set[str], air: set[str], gas: set[str]) -> None:
+    assert ignites_with(frozenset(hazards)) == air  # type: ignore[arg-type]
+    assert gives_off_gas_with(frozenset(hazards)) == gas  # type: ignore[arg-type]
+    for foe in air:
+        assert hazards <= ignites_with(frozenset({foe}))  # type: ignore[arg-type]
+    for foe in gas:
+        assert hazards <= gives_off_gas_with(frozenset({foe}))  # type: ignore[arg-type]
