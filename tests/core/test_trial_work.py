@@ -30,7 +30,7 @@ def recipe_of(*layers: object, **more: object) -> Recipe:
 def test_each_coat_is_a_step_with_the_labels_windows() -> None:
     found = group(recipe_of(layer(HARDOIL, 2, abrade_between="P400")))
     first, second = found.steps
-    assert [step.id for step in found.steps] == ["1.1 Fellgate Hardoil 2K", "1.2 Fellgate Hardoil 2K"]
+    assert [step.id for step in found.steps] == ["coat 1", "coat 2"]
     assert first.wipe is not None
     assert (first.wipe.from_min, first.wipe.to_min) == (3, 15)
     assert (first.recoat_from_h, first.recoat_to_h) == (24, 72)

@@ -18,6 +18,14 @@ from nublet.web.urls import api_routes
 RECIPE = {"preparation": {"grits": [120]}, "layers": [{"family": "wax", "coats": 1}]}
 WOOD = {"name": "Bog elm", "pores": "ring-porous", "density_kg_m3": 600, "janka_n": 3900}
 AGENT = {"name": "Cordial", "group": "stain"}
+WORK_ENTRY = {
+    "client_id": "6f1c2f6e-0d3b-4b62-9c5d-2c0f7f6f2b11",
+    "entry": "begin",
+    "kind": "coat",
+    "item": "coat 1",
+    "panels": ["K7"],
+    "at": "2026-11-25T09:00:00Z",
+}
 
 # route, method, body, then the answer to: nobody, judge, tester, owner, another shop's owner
 TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int]] = [
@@ -77,6 +85,30 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/readings.csv", "get", None, 401, 403, 200, 200, 404),
+    ("bench", "get", None, 401, 403, 200, 200, 200),
+    ("bench", "patch", {"heat_blocks": 2}, 401, 403, 200, 200, 200),
+    # None is set up.
+    ("instruments/balance/reading", "post", None, 401, 403, 400, 400, 400),
+    ("due", "get", None, 401, 200, 200, 200, 200),
+    ("trials/{id}/days", "get", None, 401, 403, 200, 200, 404),
+    # Nobody works at the bench yet, so that nothing can be planned, stopped, entered or printed.
+    ("trials/{id}/days/plan", "post", {}, 401, 403, 400, 400, 404),
+    ("trials/{id}/days/plan", "delete", None, 401, 403, 409, 409, 404),
+    ("trials/{id}/days/entries", "post", WORK_ENTRY, 401, 403, 409, 409, 404),
+    (
+        "trials/{id}/days/mixes",
+        "post",
+        {"build_up": 0, "item": "coat 1", "n_panels": 1},
+        401,
+        403,
+        404,
+        404,
+        404,
+    ),
+    ("trials/{id}/days/mixes/{m}", "delete", None, 401, 403, 404, 404, 404),
+    ("trials/{id}/days/log", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/days/calendar.ics", "get", None, 401, 403, 400, 400, 404),
+    ("trials/{id}/days/sheet.pdf", "get", None, 401, 403, 400, 400, 404),
     ("judging", "get", None, 401, 200, 200, 200, 200),
     # The trial's one judge is Imara: to everybody else it is not there to grade.
     ("judging/{id}/looks/24h", "get", None, 401, 200, 404, 404, 404),
@@ -108,6 +140,7 @@ def test_who_gets_which_answer(
         "p": add_item(owner, PRODUCTS, {"name": "A", "family": "wax"}).pk,
         "w": add_item(owner, WOODS, WOOD).pk,
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,
+        "m": 0,
     }
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)
@@ -129,7 +162,7 @@ def test_who_gets_which_answer(
 
 def test_every_route_stands_in_the_table() -> None:
     def shape(route: str) -> str:
-        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin", "*", route.split("?")[0])
+        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin|(?<=/)balance", "*", route.split("?")[0])
 
     def pattern(route: str) -> str:
         return "/".join("*" if part.startswith("<") else part for part in route.split("/"))

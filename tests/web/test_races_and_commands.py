@@ -15,6 +15,7 @@ from rest_framework.test import APIClient
 from nublet.core.materials.recipes import simple_recipe
 from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.models import Reading, ReadingEntry
+from nublet.web.days.log import view_log
 from nublet.web.people.actions import open_shop
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.actions import make_version
@@ -156,7 +157,16 @@ def test_the_demo_command(db: None) -> None:
         "Saloon tables": "done",
         "Buffet counter": "under_way",
         "Luggage racks": "empty",
+        "Galley boards": "empty",
     }
+    assert states["Galley boards"]["coat_and_cure"] == "under_way"
+    boards = Trial.objects.get(name="Galley boards")
+    # The pass that was wiped late is found, and nothing else is.
+    missed = boards.deviations.filter(kind="window_missed").values_list("says", flat=True)
+    assert len(missed) == 4
+    assert all("coat 1: wiped off" in says and "too late" in says for says in missed)
+    drowned = [p for coat in view_log(boards).applied for p in coat.panels if p.stands_out]
+    assert [p.g_per_m2 > 50 for p in drowned] == [True]
     racks = Trial.objects.get(name="Luggage racks")
     blocked = [row for row in view_build_ups(racks).rows if row.assessment and row.assessment.is_blocked]
     assert [row.row.name for row in blocked] == ["Satin over wax"]

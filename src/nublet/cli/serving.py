@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import getpass
+import json
 import os
 import secrets
 import subprocess
@@ -44,8 +45,9 @@ def serve(*, demo: bool, reset: bool, port: int) -> int:
         with step("Throwing the old demo data away"):
             own_database.remove()
     try:
-        env = _prepare(var, own_database, demo=demo)
-        return _serve_web(env, port, demo=demo)
+        with _simulated_bench() if demo else nullcontext() as bench:
+            env = _prepare(var, own_database, bench)
+            return _serve_web(env, port, bench)
     finally:
         if own_database is not None:
             own_database.stop()
@@ -61,14 +63,15 @@ def secret_key(var: Path) -> str:
     return kept.read_text().strip()
 
 
-def _prepare(var: Path, own_database: PrivateServer | None, *, demo: bool) -> dict[str, str]:
+def _prepare(var: Path, own_database: PrivateServer | None, bench: SimulatedBench | None) -> dict[str, str]:
+    """Bring the tables up to date; with a simulated bench the demo is loaded, and told where its instruments are."""
     env = process_environment(NUBLET_VAR=str(var), NUBLET_SECRET_KEY=secret_key(var))
     if own_database is not None:
         with step("Starting the database"):
             env["DATABASE_URL"] = own_database.start().url
-    if demo:
+    if bench is not None:
         with step("Bringing the tables and the demo up to date"):
-            manage("load_demo", "--migrate", env=env)
+            manage("load_demo", "--migrate", "--instruments", json.dumps(bench.addresses), env=env)
         return env
     with step("Bringing the tables up to date"):
         manage("migrate", "--verbosity=0", env=env)
@@ -97,7 +100,7 @@ def _make_first_owner(env: dict[str, str]) -> None:
     print(f"  {said.strip()}", file=sys.stderr)
 
 
-def _serve_web(env: dict[str, str], port: int, *, demo: bool) -> int:
+def _serve_web(env: dict[str, str], port: int, bench: SimulatedBench | None) -> int:
     chosen = port
     if not port_is_free(port):
         chosen = any_free_port()
@@ -119,18 +122,17 @@ def _serve_web(env: dict[str, str], port: int, *, demo: bool) -> int:
         except BaseException:
             _stop(web)
             raise
-    with _simulated_bench() if demo else nullcontext() as bench:
-        _print_welcome(address, demo=demo)
-        if bench is not None:
-            print("  Simulated instruments (docs/instruments.md)")
-            for kind, where in bench.addresses.items():
-                print(f"    {KINDS[kind].name:18} {where}")
-        print("  Ctrl-C stops everything that was started.", flush=True)
-        try:
-            return web.wait()
-        finally:
-            print("\nStopping.", file=sys.stderr)
-            _stop(web)
+    _print_welcome(address, demo=bench is not None)
+    if bench is not None:
+        print("  Simulated instruments (docs/instruments.md)")
+        for kind, where in bench.addresses.items():
+            print(f"    {KINDS[kind].name:18} {where}")
+    print("  Ctrl-C stops everything that was started.", flush=True)
+    try:
+        return web.wait()
+    finally:
+        print("\nStopping.", file=sys.stderr)
+        _stop(web)
 
 
 def _simulated_bench() -> SimulatedBench:

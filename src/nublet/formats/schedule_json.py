@@ -108,6 +108,84 @@ def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:
     }
 
 
+def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
+    """A specification as the plain mapping that :func:`plan_spec_from_plain` reads."""
+    return {
+        "start": spec.start.isoformat(),
+        "heat_blocks": spec.heat_blocks,
+        "rack_places": spec.rack_places,
+        "cleanup_min": spec.cleanup_min,
+        "airing_min": spec.airing_min,
+        "people": [
+            {
+                "name": person.name,
+                "hours": [
+                    {
+                        "days": [day for day in WEEKDAYS if day in hours.days],
+                        "from": _clock_text(hours.from_min),
+                        "to": _clock_text(hours.to_min),
+                    }
+                    for hours in person.hours
+                ],
+                "days_off": sorted(day.isoformat() for day in person.days_off),
+            }
+            for person in spec.people
+        ],
+        "groups": [
+            {
+                "id": group.id,
+                "panels": list(group.panels),
+                "cure_h": group.cure_h,
+                "condition_h": group.condition_h,
+                "steps": [_step_to_plain(step) for step in group.steps],
+                "exposures": [_exposure_to_plain(exposure) for exposure in group.exposures],
+            }
+            for group in spec.groups
+        ],
+    }
+
+
+def _step_to_plain(step: CoatStep) -> dict[str, Any]:
+    wipe = step.wipe
+    return {
+        "id": step.id,
+        "minutes_per_panel": step.minutes_per_panel,
+        "wipe": None
+        if wipe is None
+        else {"after_min": [wipe.from_min, wipe.to_min], "minutes_per_panel": wipe.minutes_per_panel},
+        "recoat_after_h": [step.recoat_from_h, step.recoat_to_h],
+        "pot_life_min": step.pot_life_min,
+        "product": step.product,
+        "solvent_open": step.is_solvent_open,
+        "abrade_minutes_per_panel": step.abrade_minutes_per_panel,
+        "weigh_minutes_per_panel": step.weigh_minutes_per_panel,
+    }
+
+
+def _exposure_to_plain(exposure: ExposureWork) -> dict[str, Any]:
+    return {
+        "id": exposure.id,
+        "lay_minutes_per_panel": exposure.lay_minutes_per_panel,
+        "duration_min": exposure.duration_min,
+        "tolerance_min": exposure.tolerance_min,
+        "lift_minutes_per_panel": exposure.lift_minutes_per_panel,
+        "heat_block": exposure.needs_heat_block,
+        "natures": sorted(exposure.natures),
+        "looks": [
+            {
+                "after_min": look.after_min,
+                "tolerance_min": look.tolerance_min,
+                "minutes_per_panel": look.minutes_per_panel,
+            }
+            for look in exposure.looks
+        ],
+    }
+
+
+def _clock_text(minutes: float) -> str:
+    return f"{int(minutes) // 60:02d}:{int(minutes) % 60:02d}"
+
+
 def _operation(plan: Plan, operation: Operation) -> dict[str, Any]:
     return {
         "group": operation.group,
@@ -138,21 +216,27 @@ def _people(
         return tuple(Hands(name=f"person {i + 1}", hours=hours, days_off=days_off) for i in range(number))
     people = []
     for index, item in enumerate(value):
-        path = f"people.{index}"
-        plain = _READ.mapping(item, path, _PERSON_KEYS, required=("name",))
-        own = _hours(plain["hours"], f"{path}.hours") if "hours" in plain else hours
-        if own is None:
-            raise PlanError(
-                f"{path} has no hours, and the shop has none either. Give one of them.", field=path
-            )
-        people.append(
-            Hands(
-                name=_READ.text(plain["name"], f"{path}.name"),
-                hours=own,
-                days_off=days_off | _days(plain.get("days_off", []), f"{path}.days_off"),
-            )
-        )
+        people.append(hands_from_plain(item, f"people.{index}", hours=hours, days_off=days_off))
     return tuple(people)
+
+
+def hands_from_plain(
+    item: object,
+    path: str,
+    *,
+    hours: tuple[WorkingHours, ...] | None = None,
+    days_off: frozenset[date] = frozenset(),
+) -> Hands:
+    """One pair of hands from a plain mapping; the shop's hours and days off stand beside its own. Raises ``PlanError``."""
+    plain = _READ.mapping(item, path, _PERSON_KEYS, required=("name",))
+    own = _hours(plain["hours"], f"{path}.hours") if "hours" in plain else hours
+    if own is None:
+        raise PlanError(f"{path} has no hours, and the shop has none either. Give one of them.", field=path)
+    return Hands(
+        name=_READ.text(plain["name"], f"{path}.name"),
+        hours=own,
+        days_off=days_off | _days(plain.get("days_off", []), f"{path}.days_off"),
+    )
 
 
 def _hours(value: object, path: str) -> tuple[WorkingHours, ...]:

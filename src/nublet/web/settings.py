@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "nublet.web.people",
     "nublet.web.shelf",
     "nublet.web.trials",
+    "nublet.web.days",
     "nublet.web.bench",
 ]
 
@@ -126,6 +127,12 @@ SPECTACULAR_SETTINGS = {
         "EntryKindEnum": "nublet.web.bench.models.EntryKind",
         "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",
         "DeviationKindEnum": "nublet.web.trials.models.DeviationKind",
+        "WorkEntryKindEnum": "nublet.web.days.models.WorkEntryKind",
+        "PlanStateEnum": "nublet.web.days.models.PlanState",
+        "DueKindEnum": "nublet.web.days.serializers.DUE_KINDS",
+        "InstrumentKindEnum": "nublet.web.days.serializers.INSTRUMENT_KINDS",
+        "WorkKindEnum": "nublet.web.days.serializers.WORK_KINDS",
+        "ToldDeviationEnum": "nublet.web.trials.design_serializers.TOLD_KINDS",
         "RoleEnum": "nublet.web.people.models.Role",
         "MeasuredByEnum": ["volume", "weight"],
         "SideEnum": "nublet.web.trials.serializers.SIDES",

@@ -5,6 +5,7 @@ from django.urls import URLPattern, URLResolver, include, path, re_path
 from nublet.formats.sheets.kinds import SHEET_KINDS
 from nublet.web.api import views
 from nublet.web.bench import api as bench
+from nublet.web.days import api as days
 from nublet.web.evidence import api as evidence
 from nublet.web.evidence import outlook_api as outlook
 from nublet.web.people import api as people
@@ -62,6 +63,17 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),
     path("trials/<int:trial_id>/readings.csv", evidence.ReadingsCsvView.as_view()),
+    path("bench", days.BenchView.as_view()),
+    path("instruments/<slug:kind>/reading", days.InstrumentReadingView.as_view()),
+    path("due", days.DueView.as_view()),
+    path("trials/<int:trial_id>/days", days.DaysView.as_view()),
+    path("trials/<int:trial_id>/days/plan", days.PlanView.as_view()),
+    path("trials/<int:trial_id>/days/entries", days.WorkEntriesView.as_view()),
+    path("trials/<int:trial_id>/days/mixes", days.MixesView.as_view()),
+    path("trials/<int:trial_id>/days/mixes/<int:mix_id>", days.MixView.as_view()),
+    path("trials/<int:trial_id>/days/log", days.LogView.as_view()),
+    path("trials/<int:trial_id>/days/calendar.ics", days.CalendarView.as_view()),
+    path("trials/<int:trial_id>/days/sheet.pdf", days.DaySheetView.as_view()),
     path("judging", bench.JudgingListView.as_view()),
     path("judging/<int:trial_id>/looks/<slug:look>", bench.SittingView.as_view()),
     path("judging/<int:trial_id>/entries", bench.EntriesView.as_view()),

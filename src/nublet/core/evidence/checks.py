@@ -77,6 +77,29 @@ def check_deviations(says: Sequence[str]) -> Check:
     return Check(check="deviations", level="pass", says="No deviation from the design was recorded.")
 
 
+def check_windows(missed: Sequence[str], *, n_logged: int) -> Check:
+    """Tell whether wipe-off, recoat, cure, lift and look kept their windows, by the bench log.
+
+    Parameters
+    ----------
+    missed : sequence of str
+        What the log was found to have missed, in words.
+    n_logged : int
+        Pieces of work in the log; without any nothing is known.
+    """
+    if missed:
+        more = f" And {len(missed) - 4} more." if len(missed) > 4 else ""
+        return Check(check="windows", level="warn", says=f"{' '.join(missed[:4])}{more}")
+    if not n_logged:
+        return Check(
+            check="windows",
+            level="warn",
+            says="Nobody wrote down when the panels were coated, wiped and exposed, so nothing shows that each window "
+            "was kept. Log the work under Coat and cure.",
+        )
+    return Check(check="windows", level="pass", says="Every window was kept, by the bench log.")
+
+
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
     fewest = min(
         sum(value.system == system for value in test.values)

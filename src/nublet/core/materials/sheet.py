@@ -196,7 +196,7 @@ def _layer_steps(layer: Layer, recipe: Recipe, work: Work) -> list[Step]:
                     if layer.stop_rule == "even-sheen"
                     else ""
                 ),
-                cautions=(*_cautions(layer, "coat"), *(("spraying",) if layer.applicator == "spray" else ())),
+                cautions=cautions_at(layer, "coat"),
             )
         )
         if product.wipe_off_min is not None:
@@ -269,6 +269,34 @@ def _mixed_amounts(layer: Layer, ml: float) -> tuple[Amount, ...]:
     parts = zip(layer.product.parts, mixed.amounts, strict=True)
     amounts = [Amount(what=part.name, amount=amount, quantity=measure.quantity) for part, amount in parts]
     return (*amounts, *_thinner(layer, ml))
+
+
+def amounts_for_coat(recipe: Recipe, layer: int, coat: int, work: Work) -> tuple[Amount, ...]:
+    """What one coat takes on a piece of work: each part of a mix as it can be measured, or what to decant.
+
+    Parameters
+    ----------
+    recipe : Recipe
+    layer : int
+        From the wood up, from 0.
+    coat : int
+        Which of the layer's coats, from 1.
+    work : Work
+        Of the pass, not of the trial.
+    """
+    chosen = recipe.all_layers[layer]
+    area_m2 = work.area_m2(recipe)
+    need = layer_need(chosen, area_m2, absorbency=work.absorbency, waste=work.waste)
+    ml = need.coats_ml[coat - 1]
+    if len(chosen.product.parts) > 1 and chosen.hardener:
+        return _mixed_amounts(chosen, ml)
+    return (Amount(what=chosen.product.name, amount=round(ml, 1)), *_thinner(chosen, ml))
+
+
+def cautions_at(layer: Layer, moment: Moment) -> tuple[str, ...]:
+    """Ids of the cautions that belong to a layer at a moment of the work."""
+    spraying = ("spraying",) if moment == "coat" and layer.applicator == "spray" else ()
+    return (*_cautions(layer, moment), *spraying)
 
 
 def _thinner(layer: Layer, ml: float) -> tuple[Amount, ...]:

@@ -17,7 +17,7 @@ from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSp
 Judgement = Literal["usable", "deviation", "spoiled"]
 DeviationKind = Literal[
     "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
-    "late-look", "cold-shop", "damp-shop",
+    "late-look", "cold-shop", "damp-shop", "spent-mix",
 ]  # fmt: skip
 _SLIP_S = 30
 COLDEST_C = 15.0
@@ -114,6 +114,14 @@ def judge_climate(
             ("damp-shop", f"coated at {humidity_pct:g} % RH; it wants {high:g} % or less, and dries slower.")
         )
     return found
+
+
+def judge_mix(age_min: float, pot_life_min: float | None) -> list[tuple[DeviationKind, str]]:
+    """What is wrong with a mix that was this old when a coat began. Without a pot life it does not age."""
+    if pot_life_min is None or age_min * 60 <= pot_life_min * 60 + _SLIP_S:
+        return []
+    over = say_duration((age_min - pot_life_min) * 60)
+    return [("spent-mix", f"coated from a mix {over} past its pot life; it may not have set through.")]
 
 
 def _judge_coats(

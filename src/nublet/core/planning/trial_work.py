@@ -74,6 +74,31 @@ def groups_of(
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class Coat:
+    """One coat of a recipe: its id in a plan, its layer from the wood up from 0, and which of the layer's coats, from 1."""
+
+    id: str
+    layer: int
+    coat: int
+
+
+def coats_of(recipe: Recipe) -> list[Coat]:
+    """The coats of a recipe in order. Their ids count them and name no product, so that a record of them is blind.
+
+    Examples
+    --------
+    Two coats of oil under one of wax are ``coat 1``, ``coat 2`` and ``coat 3``.
+    """
+    pairs = [
+        (number, coat) for number, layer in enumerate(recipe.all_layers) for coat in range(1, layer.coats + 1)
+    ]
+    return [
+        Coat(id=f"coat {count}", layer=number, coat=coat)
+        for count, (number, coat) in enumerate(pairs, start=1)
+    ]
+
+
 def cure_after_last_coat_h(recipe: Recipe) -> float:
     """Hours from the last coat to the full cure of every layer, those beneath having had their waits already.
 
@@ -112,42 +137,42 @@ def look_tolerance_min(minutes: float) -> float:
 def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep]:
     area_m2 = face_m2 * (2 if recipe.faces == "both" else 1)
     layers = recipe.all_layers
-    for number, layer in enumerate(layers):
+    for each in coats_of(recipe):
+        number, coat, layer = each.layer, each.coat, layers[each.layer]
         product = layer.product
         wipe = product.wipe_off_min
         is_final_wax = number >= len(recipe.layers)
-        for coat in range(1, layer.coats + 1):
-            is_abraded = bool(layer.abrade_between) if coat > 1 else layer.sanded_before and number > 0
-            opens_h, closes_h = product.recoat_h
-            if coat == layer.coats:
-                # The next layer's own wait, which never closes; the last step of all has none.
-                following = layers[number + 1] if number + 1 < len(layers) else None
-                closes_h = None
-                opens_h = (
-                    0.0
-                    if following is None
-                    else _wait_before_h(following, layer, is_final_wax=number + 1 >= len(recipe.layers))
-                )
-            yield CoatStep(
-                id=f"{number + 1}.{coat} {product.name}",
-                product=product.name,
-                minutes_per_panel=round(hands_on_per_panel(layer, area_m2), 2),
-                wipe=None
-                if wipe is None
-                else WipeOff(
-                    from_min=wipe[0],
-                    to_min=wipe[1],
-                    minutes_per_panel=round(_WIPE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2),
-                ),
-                recoat_from_h=opens_h,
-                recoat_to_h=closes_h,
-                pot_life_min=product.label.pot_life_min if layer.hardener else None,
-                is_solvent_open=product.kind.carrier in _SOLVENTS and not is_final_wax,
-                abrade_minutes_per_panel=round(_ABRADE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2)
-                if is_abraded
-                else 0.0,
-                weigh_minutes_per_panel=_HANDLING_MIN if weighs else 0.0,
+        is_abraded = bool(layer.abrade_between) if coat > 1 else layer.sanded_before and number > 0
+        opens_h, closes_h = product.recoat_h
+        if coat == layer.coats:
+            # The next layer's own wait, which never closes; the last step of all has none.
+            following = layers[number + 1] if number + 1 < len(layers) else None
+            closes_h = None
+            opens_h = (
+                0.0
+                if following is None
+                else _wait_before_h(following, layer, is_final_wax=number + 1 >= len(recipe.layers))
             )
+        yield CoatStep(
+            id=each.id,
+            product=product.name,
+            minutes_per_panel=round(hands_on_per_panel(layer, area_m2), 2),
+            wipe=None
+            if wipe is None
+            else WipeOff(
+                from_min=wipe[0],
+                to_min=wipe[1],
+                minutes_per_panel=round(_WIPE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2),
+            ),
+            recoat_from_h=opens_h,
+            recoat_to_h=closes_h,
+            pot_life_min=product.label.pot_life_min if layer.hardener else None,
+            is_solvent_open=product.kind.carrier in _SOLVENTS and not is_final_wax,
+            abrade_minutes_per_panel=round(_ABRADE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2)
+            if is_abraded
+            else 0.0,
+            weigh_minutes_per_panel=_HANDLING_MIN if weighs else 0.0,
+        )
 
 
 def _wait_before_h(layer: Layer, beneath: Layer, *, is_final_wax: bool) -> float:

@@ -55,8 +55,7 @@ class Agent:
     @property
     def cautions(self) -> tuple[str, ...]:
         """Ids of the cautions that its natures call for."""
-        ordered = sorted(self.natures, key=list(NATURES).index)
-        return tuple(dict.fromkeys(_NATURE_CAUTIONS[n] for n in ordered if n in _NATURE_CAUTIONS))
+        return cautions_of(self.natures)
 
 
 _NATURE_CAUTIONS: dict[Nature, str] = {
@@ -66,6 +65,20 @@ _NATURE_CAUTIONS: dict[Nature, str] = {
     "flammable": "flammable-agent",
     "hot": "hot-block",
 }
+
+
+def cautions_of(natures: Collection[Nature]) -> tuple[str, ...]:
+    """Ids of the cautions that natures call for, each once.
+
+    Examples
+    --------
+    >>> cautions_of({"hot", "acid"})
+    ('bleach', 'hot-block')
+    """
+    ordered = sorted(natures, key=list(NATURES).index)
+    return tuple(dict.fromkeys(_NATURE_CAUTIONS[n] for n in ordered if n in _NATURE_CAUTIONS))
+
+
 _DISC = "25 mm paper disc, soaked; covered or open"
 _DROP = "1 mL, covered or open"
 _SMEAR = "a 25 mm smear, covered or open"

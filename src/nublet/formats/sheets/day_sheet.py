@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import date, datetime
 
 from nublet.core.planning.calendar import moment_at
@@ -29,30 +29,40 @@ def days_of(plan: Plan) -> list[date]:
     return sorted({_begins(plan, operation).date() for operation in plan.operations})
 
 
-def day_pages(plan: Plan, day: date, paper: Paper, *, trial: str) -> list[Page]:
+def day_pages(
+    plan: Plan, day: date, paper: Paper, *, trial: str, say: Callable[[Operation], str] = say_operation
+) -> list[Page]:
     """The pages of one day, a person's work never beginning on another's page. Empty when there is no work."""
     pages: list[Page] = []
     for number, person in enumerate(plan.spec.people):
         own = [o for o in plan.operations if o.person == number and _begins(plan, o).date() == day]
         if own:
             title = f"{person.name}, {day:%A %d %B %Y}"
-            pages += _pages(plan, own, paper, title=title, trial=trial)
+            pages += _pages(plan, own, paper, title=title, trial=trial, say=say)
     return number_pages(pages, fingerprint="")
 
 
-def plan_pages(plan: Plan, paper: Paper, *, trial: str) -> list[Page]:
+def plan_pages(
+    plan: Plan, paper: Paper, *, trial: str, say: Callable[[Operation], str] = say_operation
+) -> list[Page]:
     """The pages of all days."""
-    return [page for day in days_of(plan) for page in day_pages(plan, day, paper, trial=trial)]
+    return [page for day in days_of(plan) for page in day_pages(plan, day, paper, trial=trial, say=say)]
 
 
 def _pages(
-    plan: Plan, operations: list[Operation], paper: Paper, *, title: str, trial: str
+    plan: Plan,
+    operations: list[Operation],
+    paper: Paper,
+    *,
+    title: str,
+    trial: str,
+    say: Callable[[Operation], str],
 ) -> Iterator[Page]:
     words_mm = paper.width_mm - 2 * EDGE_MM - _TIME_MM - _BOX_MM - 3 - _DONE_MM
     bottom = CONTENT_TOP_MM + content_height(paper)
     page, y = _begin(paper, title, trial)
     for operation in operations:
-        lines = wrap(say_operation(operation), 3.4, words_mm)
+        lines = wrap(say(operation), 3.4, words_mm)
         height = len(lines) * _LINE_MM + _GAP_MM
         if y + height > bottom:
             yield page

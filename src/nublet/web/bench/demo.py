@@ -12,6 +12,7 @@ from django.db import transaction
 
 from nublet.core.protocols.exposures import Look
 from nublet.core.simulation.shop import simulate_grades
+from nublet.web.bench.demo_days import load_bench_days, set_demo_instruments
 from nublet.web.bench.demo_shelf import fill_demo_shelf
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
 from nublet.web.people.actions import add_person, open_shop
@@ -106,9 +107,16 @@ def load_demo() -> bool:
     _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
     _spoil_one(nell, counter)
     _plan_luggage_racks(nell, judges, products)
+    load_bench_days(nell, judges, products, seed=DEMO_SEED + 2)
     hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
     set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True
+
+
+def plug_in(addresses: Mapping[str, str]) -> None:
+    """Tell the demo shop where the simulated instruments listen."""
+    owner = Person.objects.get(username=DEMO_LOGINS[0][0])
+    set_demo_instruments(owner, addresses)
 
 
 def _measure_boards(owner: Person, trial: Trial, measures: Mapping[str, _Measures]) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
-from nublet.core.evidence.checks import Check, check_blind, check_deviations
+from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
 from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
 from nublet.core.evidence.words import Headline, say_headline
 from nublet.core.materials.build_ups import CONTROL_NAME
@@ -14,9 +14,10 @@ from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import USE_PROFILES, reweigh
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import Reading as ReadingRow
+from nublet.web.days.models import PanelWork
 from nublet.web.people.models import Person, Role
 from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.models import Trial, TrialSpot
+from nublet.web.trials.models import DeviationKind, Trial, TrialSpot
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -131,8 +132,7 @@ def weigh_evidence(
         .distinct()
         .values_list("display_name", flat=True)
     )
-    deviations = trial.deviations.order_by("pk").values_list("says", flat=True)
-    checks = (*analysis.checks, check_blind(keepers), check_deviations(list(deviations)))
+    checks = (*analysis.checks, check_blind(keepers), *_check_deviations(trial))
     return EvidenceView(
         look=look,
         species=species,
@@ -148,6 +148,15 @@ def weigh_evidence(
         headline=say_headline(tests, checks, control=CONTROL_NAME, test_names=names),
         checks=checks,
     )
+
+
+def _check_deviations(trial: Trial) -> tuple[Check, Check]:
+    """What was told to have gone otherwise, and what the bench log shows. Two queries."""
+    rows = list(trial.deviations.filter(withdrawn_at__isnull=True).order_by("pk").values_list("kind", "says"))
+    missed = [says for kind, says in rows if kind == DeviationKind.WINDOW_MISSED]
+    told = [says for kind, says in rows if kind != DeviationKind.WINDOW_MISSED]
+    n_logged = PanelWork.objects.filter(panel__trial=trial, ended_at__isnull=False).count()
+    return check_deviations(told), check_windows(missed, n_logged=n_logged)
 
 
 def rank_for_use(

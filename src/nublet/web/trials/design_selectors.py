@@ -68,7 +68,11 @@ def view_design(trial: Trial) -> DesignView:
     return DesignView(
         trial=trial,
         boards=tuple(_cut(trial, row) for row in used),
-        deviations=tuple(trial.deviations.select_related("panel", "board", "recorded_by").order_by("pk")),
+        deviations=tuple(
+            trial.deviations.filter(withdrawn_at__isnull=True)
+            .select_related("panel", "board", "recorded_by")
+            .order_by("pk")
+        ),
         record_state=check_record(trial),
     )
 

@@ -11,6 +11,9 @@ from nublet.core.design.cutting import DEFECT_KINDS
 from nublet.web.trials.models import DeviationKind
 from nublet.web.trials.serializers import SIDES, AreaSerializer, BuildUpSerializer, SpotSerializer
 
+# A missed window is found from the bench log and told by nobody.
+TOLD_KINDS = [choice for choice in DeviationKind.choices if choice[0] != DeviationKind.WINDOW_MISSED]
+
 
 class DefectSerializer(serializers.Serializer[Any]):
     """A stretch of a board to avoid, mm from its left end."""
@@ -137,7 +140,7 @@ class DrawDesignSerializer(serializers.Serializer[Any]):
 class NewDeviationSerializer(serializers.Serializer[Any]):
     """What went otherwise. ``panel`` is a code; ``board`` that of the new panel, or the one that was swapped."""
 
-    kind = serializers.ChoiceField(choices=DeviationKind.choices)
+    kind = serializers.ChoiceField(choices=TOLD_KINDS)
     reason = serializers.CharField(max_length=2000, allow_blank=True)
     panel = serializers.CharField(max_length=8, required=False, allow_null=True)
     board = serializers.IntegerField(required=False, allow_null=True)

@@ -213,13 +213,16 @@ class DeviationKind(models.TextChoices):
     PANEL_SPOILED = "panel_spoiled"
     PANEL_REPLACED = "panel_replaced"
     BOARD_SWAPPED = "board_swapped"
+    WINDOW_MISSED = "window_missed"
     NOTED = "noted"
 
 
 class TrialDeviation(models.Model):
     """Something that a started trial did otherwise than its record says. Deviations are only ever added.
 
-    ``says`` names panels by their codes alone and no build-up; ``reason`` is the person's own word.
+    ``says`` names panels by their codes alone and no build-up; ``reason`` is the person's own word. What was found from
+    the bench log has a ``found_key``, which names the window; when the log is corrected so that it no longer holds, it
+    is withdrawn and counts no more.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="deviations")
@@ -230,3 +233,10 @@ class TrialDeviation(models.Model):
     reason = models.TextField()
     recorded_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
+    found_key = models.CharField(max_length=120, null=True)
+    withdrawn_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["panel", "found_key"], name="each_missed_window_once"),
+        ]

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from django.db.models import Count, OuterRef, Prefetch, QuerySet, Subquery
+from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 from django.http import Http404
 
@@ -49,7 +49,7 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Eight queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Nine queries however many there are."""
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
@@ -64,7 +64,7 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         .annotate(
             # Each in its own subquery, so that they do not multiply each other.
             n_spots=_count(TrialSpot.objects.filter(panel__spoiled_at__isnull=True), "panel__trial"),
-            n_deviations=_count(TrialDeviation.objects.all(), "trial"),
+            n_deviations=_count(TrialDeviation.objects.filter(withdrawn_at__isnull=True), "trial"),
         )
     )
     if trial_id is not None:
@@ -83,9 +83,24 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         .annotate(n=Count("readings"))
         .values_list("panel__trial", "n")
     )
+    benches = {
+        pk: (n_plans, n_exposed)
+        for pk, n_plans, n_exposed in Trial.objects.filter(shop=person.shop_id)
+        .annotate(
+            n_plans=Count("plans", filter=Q(plans__state="done"), distinct=True),
+            n_exposed=Count("panels", filter=Q(panels__works__kind="lay"), distinct=True),
+        )
+        .values_list("pk", "n_plans", "n_exposed")
+    }
     blocked = _blocked_trials([trial for trial in trials if not trial.is_started], person.shop_id)
     return [
-        _summarise(trial, counts.get(trial.pk, 0), graded.get(trial.pk, 0), is_blocked=trial.pk in blocked)
+        _summarise(
+            trial,
+            counts.get(trial.pk, 0),
+            graded.get(trial.pk, 0),
+            bench=benches.get(trial.pk, (0, 0)),
+            is_blocked=trial.pk in blocked,
+        )
         for trial in trials
     ]
 
@@ -129,7 +144,17 @@ def _count(rows: QuerySet[Any], owner: str) -> Coalesce:
     return Coalesce(Subquery(counted), 0)
 
 
-def _summarise(trial: Any, n_panels: int, n_graded: int, *, is_blocked: bool) -> TrialSummary:
+def _coated(n_panels: int, bench: tuple[int, int]) -> StageState:
+    """How far the bench days are, by the plans that were made and the panels that were exposed."""
+    n_plans, n_exposed = bench
+    if not n_plans or not n_panels:
+        return "empty"
+    return "done" if n_exposed >= n_panels else "under_way"
+
+
+def _summarise(
+    trial: Any, n_panels: int, n_graded: int, *, bench: tuple[int, int], is_blocked: bool
+) -> TrialSummary:
     protocol = PROTOCOLS[trial.protocol]
     n_judges = len(trial.judges.all())
     n_expected = trial.n_spots * len(protocol.looks) * n_judges
@@ -150,6 +175,7 @@ def _summarise(trial: Any, n_panels: int, n_graded: int, *, is_blocked: bool) ->
             "build_ups": "empty" if n_build_ups == 0 else "attention" if is_blocked else "done",
             "design": "done" if n_panels else "empty",
             "prepare": _prepared(trial, n_panels),
+            "coat_and_cure": _coated(n_panels, bench),
             "read": read,
             "evidence": shown,
             "ranking": shown,

@@ -193,6 +193,7 @@ class StagesSerializer(serializers.Serializer[Any]):
     build_ups = serializers.ChoiceField(choices=STAGE_STATES)
     design = serializers.ChoiceField(choices=STAGE_STATES)
     prepare = serializers.ChoiceField(choices=STAGE_STATES)
+    coat_and_cure = serializers.ChoiceField(choices=STAGE_STATES)
     read = serializers.ChoiceField(choices=STAGE_STATES)
     evidence = serializers.ChoiceField(choices=STAGE_STATES)
     ranking = serializers.ChoiceField(choices=STAGE_STATES)

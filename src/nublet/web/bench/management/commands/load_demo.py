@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
-from nublet.web.bench.demo import load_demo
+from nublet.web.bench.demo import load_demo, plug_in
 
 
 class Command(BaseCommand):
@@ -18,9 +19,13 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         """``--migrate`` saves the launcher a second start of Django."""
         parser.add_argument("--migrate", action="store_true", help="Bring the tables up to date first.")
+        parser.add_argument("--instruments", default="", help="Addresses by kind, as JSON.")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Load and say so."""
         if options["migrate"]:
             call_command("migrate", verbosity=0)
-        self.stdout.write("demo loaded" if load_demo() else "demo already there")
+        loaded = load_demo()
+        if options["instruments"]:
+            plug_in(json.loads(options["instruments"]))
+        self.stdout.write("demo loaded" if loaded else "demo already there")

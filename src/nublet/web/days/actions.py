@@ -1,0 +1,341 @@
+"""What is pressed at the bench: the only writer of the log, and of the deviations that are found in it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from django.http import Http404
+
+from nublet.core.errors import PlanError
+from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sheet import Work, amounts_for_coat
+from nublet.core.planning.trial_work import coats_of
+from nublet.web.api.errors import ConflictError
+from nublet.web.days import clock
+from nublet.web.days.findings import keep_findings
+from nublet.web.days.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind
+from nublet.web.days.plan_actions import standing_plan
+from nublet.web.days.standing import MEASURES, Standing, standing_of
+from nublet.web.people.actions import record
+from nublet.web.people.models import Person
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.models import ProductBatch
+from nublet.web.trials.actions import lock_trial
+from nublet.web.trials.adapters import to_recipes, work_of
+from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
+
+# A browser that keeps the server's time is right to a second; more is a clock that nobody set.
+_AHEAD = timedelta(seconds=60)
+_LONG_AGO = timedelta(days=400)
+_MAX_REASON = 2000
+_LIMITS: Mapping[str, tuple[float, float, str]] = {
+    "temperature_c": (-40, 80, "°C"),
+    "humidity_pct": (0, 100, "%"),
+    "block_c": (-20, 400, "°C"),
+    "weight_g": (0.01, 50_000, "g"),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class BenchEntry:
+    """One key press: what was done (``entry``) of which work, on which panels, when."""
+
+    client_id: UUID
+    entry: str
+    kind: str
+    item: str
+    panels: Sequence[str]
+    at: datetime
+    look_after_min: float = 0.0
+    nth: int = 1
+    begun_at: datetime | None = None
+    hands: int | None = None
+    reason: str = ""
+    measured: Mapping[str, Any] = field(default_factory=dict)
+    undoes: UUID | None = None
+
+
+def enter_work(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
+    """Add one entry to the log and bring what stands up to date; answers with what stands on its panels.
+
+    The same ``client_id`` sent again changes nothing and answers as the first time.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    PlanError
+        If there is no such panel or work, a time or a measure cannot be, or a reason is missing.
+    ConflictError
+        If the trial has not started, has no plan, or the ``client_id`` or the entry to take back belongs to other work.
+    """
+    try:
+        with transaction.atomic():
+            return _enter(actor, trial_id, entry)
+    except IntegrityError:
+        # Two requests raced with one client_id; the entry now exists, so go through once more.
+        with transaction.atomic():
+            return _enter(actor, trial_id, entry)
+
+
+def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
+    trial = lock_trial(actor, trial_id)
+    if not trial.is_started:
+        raise ConflictError(
+            "This trial has not started, so its build-ups could still change under the brush. Start it under Prepare."
+        )
+    plan = standing_plan(trial)
+    if plan is None:
+        raise ConflictError("There is no plan to work by. Make one first.")
+    earlier = WorkEntry.objects.filter(client_id=entry.client_id).first()
+    if earlier is not None:
+        if earlier.trial_id != trial.pk or _work_of(earlier) != _work_of(entry):
+            raise ConflictError("This entry's id belongs to other work. Reload the page and enter it again.")
+        return _standing_rows(trial, earlier)
+    panels = _find_panels(trial, entry.panels)
+    row = WorkEntry(
+        trial=trial,
+        entry=entry.entry,
+        kind=entry.kind,
+        item=entry.item,
+        look_after_min=entry.look_after_min,
+        nth=entry.nth,
+        panels=[panel.code for panel in panels],
+        at=_checked_moment(entry.at, "at"),
+        begun_at=None if entry.begun_at is None else _checked_moment(entry.begun_at, "begun_at"),
+        hands=_find_hands(trial, entry.hands),
+        reason=_checked_reason(entry),
+        measured=_checked_measures(trial, entry),
+        undoes=_find_undone(trial, entry),
+        client_id=entry.client_id,
+        made_by=actor,
+    )
+    if row.begun_at is not None and row.begun_at > row.at:
+        raise PlanError("It ended before it began. Check the two times.", field="begun_at")
+    if row.undoes is not None:
+        row.panels = row.undoes.panels
+        panels = _find_panels(trial, row.panels)
+    _check_is_planned(plan.spec, row)
+    row.save()
+    _bring_up_to_date(trial, row, panels)
+    keep_findings(actor, trial, plan, [panel.code for panel in panels])
+    return _standing_rows(trial, row)
+
+
+def mix_for(
+    actor: Person,
+    trial_id: int,
+    *,
+    build_up: int,
+    item: str,
+    n_panels: int,
+    batch: int | None = None,
+    at: datetime | None = None,
+) -> Mix:
+    """Write down a mix, or what was decanted, for a coat on so many panels; its pot life counts from ``at``.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    PlanError
+        If the build-up has no such coat, or the batch is not of its product.
+    """
+    with transaction.atomic():
+        trial = lock_trial(actor, trial_id)
+        row, recipe = _recipe_of(trial, build_up)
+        coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
+        if coat is None:
+            raise PlanError(f"This build-up has no {item!r}. Reload the page.", field="item")
+        layer = recipe.all_layers[coat.layer]
+        amounts = amounts_for_coat(recipe, coat.layer, coat.coat, pass_work(trial, n_panels))
+        chosen = None
+        if batch is not None:
+            chosen = ProductBatch.objects.filter(pk=batch, product=layer.product.id or 0).first()
+            if chosen is None:
+                raise PlanError(
+                    f"This batch is not one of {layer.product.name}. Choose another.", field="batch"
+                )
+        mix = Mix.objects.create(
+            trial=trial,
+            build_up=row,
+            item=item,
+            product=layer.product.name,
+            batch=chosen,
+            amounts=[{"what": a.what, "amount": a.amount, "quantity": a.quantity} for a in amounts],
+            pot_life_min=layer.product.label.pot_life_min if layer.hardener else None,
+            made_at=clock.now() if at is None else _checked_moment(at, "at"),
+            made_by=actor,
+        )
+        record(actor.shop, actor, "mix", f"trial {trial.pk}", mix=mix.pk, item=item)
+        return mix
+
+
+@transaction.atomic
+def empty_mix(actor: Person, trial_id: int, mix_id: int) -> Mix:
+    """Say that a mix is used up or thrown away: it counts down no more."""
+    trial = lock_trial(actor, trial_id)
+    mix = Mix.objects.filter(trial=trial, pk=mix_id).first()
+    if mix is None:
+        raise Http404
+    if mix.emptied_at is None:
+        mix.emptied_at = clock.now()
+        mix.save()
+        record(actor.shop, actor, "empty_mix", f"trial {trial.pk}", mix=mix.pk)
+    return mix
+
+
+def pass_work(trial: Trial, n_panels: int) -> Work:
+    """The work of one pass, for quantities."""
+    return work_of(trial, woods_of(trial.shop_id), n_panels=n_panels)
+
+
+def _recipe_of(trial: Trial, build_up: int) -> tuple[TrialBuildUp, Recipe]:
+    row = TrialBuildUp.objects.filter(trial=trial, pk=build_up).select_related("version").first()
+    recipe = None if row is None else to_recipes([row], trial.shop_id).get(row.pk)
+    if row is None or recipe is None:
+        raise Http404
+    return row, recipe
+
+
+def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Iterable[TrialPanel]) -> None:
+    """Write what stands of the entry's work on its panels."""
+    entries = list(
+        WorkEntry.objects.filter(trial=trial, **_fields_of(entry))
+        .exclude(entry=WorkEntryKind.TAKE_BACK)
+        .filter(undone_by__isnull=True)
+        .order_by("pk")
+    )
+    stands = standing_of(entries)
+    for panel in panels:
+        standing = stands.get(panel.code, Standing())
+        if standing == Standing():
+            PanelWork.objects.filter(panel=panel, **_fields_of(entry)).delete()
+            continue
+        PanelWork.objects.update_or_create(
+            panel=panel,
+            **_fields_of(entry),
+            defaults={
+                "begun_at": standing.begun_at,
+                "ended_at": standing.ended_at,
+                "skipped_because": standing.skipped_because,
+                "hands_id": standing.hands_id,
+                "mix_id": standing.mix,
+                "temperature_c": standing.temperature_c,
+                "humidity_pct": standing.humidity_pct,
+                "block_c": standing.block_c,
+                "weight_g": standing.weight_g,
+            },
+        )
+
+
+def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
+    return list(
+        PanelWork.objects.filter(panel__trial=trial, panel__code__in=entry.panels, **_fields_of(entry))
+        .select_related("panel", "mix", "hands")
+        .order_by("pk")
+    )
+
+
+def _work_of(entry: WorkEntry | BenchEntry) -> tuple[str, str, float, int]:
+    return entry.kind, entry.item, float(entry.look_after_min), entry.nth
+
+
+def _fields_of(entry: WorkEntry) -> dict[str, Any]:
+    kind, item, look_after_min, nth = _work_of(entry)
+    return {"kind": kind, "item": item, "look_after_min": look_after_min, "nth": nth}
+
+
+def _find_panels(trial: Trial, codes: Sequence[str]) -> list[TrialPanel]:
+    if not codes:
+        raise PlanError("Say which panels: their codes.", field="panels")
+    rows = {row.code: row for row in TrialPanel.objects.filter(trial=trial, code__in=codes)}
+    missing = [code for code in codes if code not in rows]
+    if missing:
+        raise PlanError(f"This trial has no panel {missing[0]!r}. Reload the page.", field="panels")
+    return [rows[code] for code in dict.fromkeys(codes)]
+
+
+def _find_hands(trial: Trial, number: int | None) -> Hands | None:
+    if number is None:
+        return None
+    row = Hands.objects.filter(shop=trial.shop_id, pk=number).first()
+    if row is None:
+        raise PlanError("These hands are not of your shop. Choose from the list.", field="hands")
+    return row
+
+
+def _find_undone(trial: Trial, entry: BenchEntry) -> WorkEntry | None:
+    if entry.entry != WorkEntryKind.TAKE_BACK:
+        return None
+    row = WorkEntry.objects.filter(trial=trial, client_id=entry.undoes).first() if entry.undoes else None
+    if row is None or _work_of(row) != _work_of(entry) or row.entry == WorkEntryKind.TAKE_BACK:
+        raise ConflictError("There is no such entry to take back. Reload the page.", field="undoes")
+    if WorkEntry.objects.filter(undoes=row).exists():
+        raise ConflictError("This entry was taken back already. Reload the page.", field="undoes")
+    return row
+
+
+def _checked_moment(moment: datetime, name: str) -> datetime:
+    now = clock.now()
+    if moment > now + _AHEAD:
+        raise PlanError(
+            f"{moment:%Y-%m-%d %H:%M} UTC has not come yet. Check the time, and the clock of this device.",
+            field=name,
+        )
+    if moment < now - _LONG_AGO:
+        raise PlanError(f"{moment:%Y-%m-%d} is too long ago. Check the date.", field=name)
+    return min(moment, now)
+
+
+def _checked_reason(entry: BenchEntry) -> str:
+    reason = entry.reason.strip()
+    if entry.entry == WorkEntryKind.SKIP and not reason:
+        raise PlanError("Say why it is skipped, such as 'panel dropped'.", field="reason")
+    if len(reason) > _MAX_REASON:
+        raise PlanError(f"Keep it to {_MAX_REASON} letters.", field="reason")
+    return reason
+
+
+def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
+    measured: dict[str, Any] = {}
+    for name, value in entry.measured.items():
+        if value is None:
+            continue
+        where = f"measured.{name}"
+        if name not in MEASURES:
+            raise PlanError(f"{name!r} is nothing that is measured at the bench.", field=where)
+        if name == "mix":
+            if not Mix.objects.filter(trial=trial, pk=value, item=entry.item).exists():
+                raise PlanError("This mix is not for this coat. Choose another.", field=where)
+            measured[name] = int(value)
+            continue
+        low, high, unit = _LIMITS[name]
+        if not (math.isfinite(value) and low <= value <= high):
+            raise PlanError(f"{value:g} {unit} cannot be; give {low:g} to {high:g} {unit}.", field=where)
+        measured[name] = float(value)
+    if "weight_g" in measured and len(entry.panels) != 1:
+        raise PlanError("A weight belongs to one panel. Enter each on its own.", field="panels")
+    return measured
+
+
+def _check_is_planned(spec: Mapping[str, Any], entry: WorkEntry) -> None:
+    """Refuse work that no recipe and no protocol of the plan knows; whether it is in order is judged, not refused."""
+    codes = set(entry.panels)
+    for group in spec["groups"]:
+        own = codes & set(group["panels"])
+        if not own:
+            continue
+        names = {"lay", "lift", "look"}
+        known = group["exposures"] if entry.kind in names else group["steps"]
+        found = next((each for each in known if each["id"] == entry.item), None)
+        looks = {look["after_min"] for look in (found or {}).get("looks", [])}
+        if found is None or (entry.kind == "look" and entry.look_after_min not in looks):
+            raise PlanError(
+                f"{entry.kind.capitalize()} {entry.item!r} is no work of panel {min(own)}. Reload the page.",
+                field="item",
+            )

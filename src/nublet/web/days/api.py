@@ -1,0 +1,209 @@
+"""HTTP for the bench days. Keepers only, but for what is due, of which a judge's list is empty."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.days import actions, plan_actions, serializers
+from nublet.web.days.bench_actions import set_bench
+from nublet.web.days.bench_selectors import read_instrument, view_bench
+from nublet.web.days.due import list_due
+from nublet.web.days.log import view_log
+from nublet.web.days.selectors import view_days
+from nublet.web.days.sheets import calendar_of, days_pdf
+from nublet.web.trials.api import REFUSED
+from nublet.web.trials.selectors import find_trial
+
+
+class BenchView(APIView):
+    """The shop's bench."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.BenchSerializer, **REFUSED})
+    def get(self, request: Request) -> Response:
+        """Show hands, hours, places, blocks and instruments."""
+        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
+
+    @extend_schema(
+        request=serializers.BenchSerializer, responses={200: serializers.BenchSerializer, **REFUSED}
+    )
+    def patch(self, request: Request) -> Response:
+        """Change what is given."""
+        form = serializers.BenchSerializer(data=request.data, partial=True)
+        form.is_valid(raise_exception=True)
+        fields = dict(form.validated_data)
+        if "instruments" in fields:
+            fields["instruments"] = {each["kind"]: each["address"] for each in fields["instruments"]}
+        set_bench(person_of(request), fields)
+        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
+
+
+class InstrumentReadingView(APIView):
+    """One reading of an instrument."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=None, responses={200: serializers.ReadingQuantitySerializer, **REFUSED})
+    def post(self, request: Request, kind: str) -> Response:
+        """Ask an instrument for a reading; what is wrong with it is said, and the value can be typed."""
+        found = read_instrument(person_of(request), kind)
+        return Response(serializers.ReadingQuantitySerializer(found).data)
+
+
+class DueView(APIView):
+    """What is due."""
+
+    @extend_schema(responses={200: serializers.DueSerializer})
+    def get(self, request: Request) -> Response:
+        """List what is due now and in the next hours, with the server's time."""
+        return Response(serializers.DueSerializer(list_due(person_of(request))).data)
+
+
+class DaysView(APIView):
+    """A trial's bench days."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        parameters=[serializers.DaysQuerySerializer], responses={200: serializers.DaysSerializer, **REFUSED}
+    )
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show some days with all that is on them."""
+        query = serializers.DaysQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        found = view_days(find_trial(person_of(request), trial_id), **query.validated_data)
+        return Response(serializers.DaysSerializer(found).data)
+
+
+class PlanView(APIView):
+    """Making a plan."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.AskForPlanSerializer, responses={202: serializers.DaysSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Begin to make a plan in the background, afresh or from now."""
+        form = serializers.AskForPlanSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        asked = dict(form.validated_data)
+        start = plan_actions.check_start(asked.pop("start", None))
+        plan_actions.ask_for_plan(person_of(request), trial_id, start_at=start, **asked)
+        return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
+
+    @extend_schema(responses={202: serializers.DaysSerializer, **REFUSED})
+    def delete(self, request: Request, trial_id: int) -> Response:
+        """Stop the planner; the best plan so far is kept."""
+        plan_actions.stop_plan(person_of(request), trial_id)
+        return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
+
+
+class WorkEntriesView(APIView):
+    """The log's entries."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewWorkEntrySerializer,
+        responses={200: serializers.StandingWorkSerializer(many=True), **REFUSED},
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Begin, end, skip, measure or take back; answers with what stands."""
+        form = serializers.NewWorkEntrySerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        rows = actions.enter_work(person_of(request), trial_id, actions.BenchEntry(**form.validated_data))
+        return Response(serializers.StandingWorkSerializer(rows, many=True).data)
+
+
+class MixesView(APIView):
+    """Mixes."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewMixSerializer, responses={201: serializers.MixSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Write a mix down: its pot life counts from now."""
+        form = serializers.NewMixSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        mix = actions.mix_for(person_of(request), trial_id, **form.validated_data)
+        return Response(serializers.MixSerializer(mix).data, status=status.HTTP_201_CREATED)
+
+
+class MixView(APIView):
+    """One mix."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.MixSerializer, **REFUSED})
+    def delete(self, request: Request, trial_id: int, mix_id: int) -> Response:
+        """Say that it is used up or thrown away."""
+        mix = actions.empty_mix(person_of(request), trial_id, mix_id)
+        return Response(serializers.MixSerializer(mix).data)
+
+
+class LogView(APIView):
+    """The log."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.BenchLogSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show what was weighed, what was done, and what went otherwise."""
+        found = view_log(find_trial(person_of(request), trial_id))
+        return Response(serializers.BenchLogSerializer(found).data)
+
+
+class CalendarView(APIView):
+    """The plan as a calendar."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={(200, "text/calendar"): OpenApiTypes.BINARY, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> HttpResponse:
+        """Give the due times as iCalendar."""
+        trial = find_trial(person_of(request), trial_id)
+        return _file(calendar_of(trial), "text/calendar; charset=utf-8", f"{slugify(trial.name)}-bench.ics")
+
+
+class DaySheetView(APIView):
+    """The days on paper."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        parameters=[serializers.SheetOfDaysQuerySerializer],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY, **REFUSED},
+    )
+    def get(self, request: Request, trial_id: int) -> HttpResponse:
+        """Print one day, or all."""
+        query = serializers.SheetOfDaysQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        trial = find_trial(person_of(request), trial_id)
+        day: Any = query.validated_data.get("day")
+        content = days_pdf(trial, day=day, paper=query.validated_data["paper"])
+        return _file(content, "application/pdf", f"{slugify(trial.name)}-{day or 'days'}.pdf")
+
+
+def _file(content: bytes, media: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=media)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+def _answer(request: Request, trial_id: int, code: int) -> Response:
+    found = view_days(find_trial(person_of(request), trial_id))
+    return Response(serializers.DaysSerializer(found).data, status=code)

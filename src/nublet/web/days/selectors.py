@@ -1,0 +1,390 @@
+"""Reading the bench days for screens, each with a fixed number of queries. For keepers: a plan tells what panels carry."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sheet import Amount, Work, amounts_for_coat, cautions_at
+from nublet.core.planning.calendar import working_spans
+from nublet.core.planning.spec import PlanSpec
+from nublet.core.planning.trial_work import Coat, coats_of
+from nublet.core.planning.windows import Window, open_windows
+from nublet.core.protocols.agents import cautions_of
+from nublet.core.protocols.exposures import Protocol
+from nublet.web.days import clock
+from nublet.web.days.adapters import BenchLog, WorkKey, key_of, log_of, work_key
+from nublet.web.days.bench_actions import active_hands, bench_of
+from nublet.web.days.findings import Missed, find_missed
+from nublet.web.days.models import (
+    BenchPlan,
+    Hands,
+    InstrumentAddress,
+    Mix,
+    PanelWork,
+    PlannedOperation,
+    PlanState,
+    ShopBench,
+)
+from nublet.web.days.plan_actions import is_running, standing_plan
+from nublet.web.days.words import exposure_names, say_work
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.models import ProductBatch
+from nublet.web.trials.adapters import protocol_of, to_recipes, work_of
+from nublet.web.trials.models import Trial, TrialBuildUp
+
+_HOUR = timedelta(hours=1)
+_MOST_DAYS = 14
+
+
+@dataclass(frozen=True, kw_only=True)
+class PanelTurn:
+    """One panel's turn in an operation: planned, what was done, and the window that stands open for it."""
+
+    code: str
+    start_at: datetime
+    end_at: datetime
+    begun_at: datetime | None
+    ended_at: datetime | None
+    skipped_because: str
+    opens_at: datetime | None
+    closes_at: datetime | None
+    aim_at: datetime | None
+    weight_before_g: float | None
+    weight_after_g: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class OperationView:
+    """An operation with the turns of its panels. ``row`` has its planned times and its hands."""
+
+    row: PlannedOperation
+    what: str
+    product: str
+    is_hot: bool
+    cautions: tuple[str, ...]
+    amounts: tuple[Amount, ...]
+    pot_life_min: float | None
+    turns: tuple[PanelTurn, ...]
+    temperature_c: float | None
+    humidity_pct: float | None
+    block_c: float | None
+    mix: int | None
+    batches: tuple[ProductBatch, ...]
+
+    @property
+    def n_done(self) -> int:
+        """Panels that were done or skipped."""
+        return sum(turn.ended_at is not None for turn in self.turns)
+
+
+@dataclass(frozen=True, kw_only=True)
+class BenchDay:
+    """A day by the shop's zone: when its lanes begin and end, and how many operations it has."""
+
+    date: date
+    opens_at: datetime
+    closes_at: datetime
+    n_operations: int
+    n_done: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanJob:
+    """A plan that is being made, or that came to nothing. ``is_silent`` when its planner was not heard of for long."""
+
+    plan: BenchPlan
+    is_silent: bool
+    elapsed_s: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class DaysView:
+    """A trial's bench days: those asked for with all that is on them."""
+
+    now: datetime
+    trial: Trial
+    bench: ShopBench
+    hands: tuple[Hands, ...]
+    plan: BenchPlan | None
+    job: PlanJob | None
+    focus: date
+    days: tuple[BenchDay, ...]
+    shown: tuple[BenchDay, ...]
+    operations: tuple[OperationView, ...]
+    mixes: tuple[Mix, ...]
+    missed: tuple[Missed, ...]
+    n_logged: int
+    instruments: tuple[str, ...]
+    n_left_open: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Kitchen:
+    """What operations are described from: recipes by build-up, the protocol, and the wood they are put on."""
+
+    trial: Trial
+    protocol: Protocol
+    recipes: Mapping[int, Recipe]
+    woods: Mapping[str, Any]
+    batches: Mapping[int, Sequence[ProductBatch]]
+
+    def coat(self, row: PlannedOperation) -> tuple[Recipe, Coat] | None:
+        """The recipe and the coat that an operation belongs to, ``None`` for an exposure's."""
+        recipe = self.recipes.get(row.build_up_id)
+        if recipe is None:
+            return None
+        found = next((coat for coat in coats_of(recipe) if coat.id == row.item), None)
+        return None if found is None else (recipe, found)
+
+    def work(self, n_panels: int) -> Work:
+        """The work of a pass."""
+        return work_of(self.trial, self.woods, n_panels=n_panels)
+
+
+def view_days(trial: Trial, *, first: date | None = None, last: date | None = None) -> DaysView:
+    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Fourteen queries."""
+    bench = bench_of(trial.shop)
+    zone = ZoneInfo(bench.time_zone)
+    now = clock.now()
+    plan = standing_plan(trial)
+    newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
+    hands = tuple(active_hands(trial.shop_id))
+    log = None if plan is None else log_of(plan)
+    rows = [] if plan is None else list(_operations(plan))
+    works = {} if log is None else {key_of(row): row for row in log.works}
+    kitchen = _kitchen(trial)
+    days = _count_days(rows, works, zone)
+    today = now.astimezone(zone).date()
+    focus = first or _focus(days, today)
+    first = focus
+    last = min(max(last or first, first), first + timedelta(days=_MOST_DAYS - 1))
+    windows = {} if log is None else windows_of(log, plan.left_out if plan else [])
+    shown = [
+        _view(row, log, works, windows, kitchen)
+        for row in rows
+        if log is not None and first <= row.start_at.astimezone(zone).date() <= last
+    ]
+    lanes = {} if log is None else _working_days(log.spec, zone, first, last)
+    return DaysView(
+        now=now,
+        trial=trial,
+        bench=bench,
+        hands=hands,
+        plan=plan,
+        job=_job(newest, plan, now),
+        focus=focus,
+        days=tuple(
+            BenchDay(date=day, opens_at=a, closes_at=b, n_operations=n, n_done=m)
+            for day, (a, b, n, m) in sorted(days.items())
+        ),
+        shown=tuple(
+            _shown_day(first + timedelta(days=n), days, lanes, zone) for n in range((last - first).days + 1)
+        ),
+        operations=tuple(shown),
+        mixes=tuple(
+            Mix.objects.filter(trial=trial, emptied_at__isnull=True)
+            .select_related("batch")
+            .order_by("-pk")[:30]
+        ),
+        missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
+        n_logged=len(works),
+        instruments=tuple(
+            InstrumentAddress.objects.filter(shop=trial.shop_id)
+            .order_by("kind")
+            .values_list("kind", flat=True)
+        ),
+        n_left_open=sum(row.end_at < now and not _is_done(row, works) for row in rows),
+    )
+
+
+def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], dict[str, str]]:
+    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Two queries."""
+    plan = standing_plan(trial)
+    rows = [] if plan is None else list(_operations(plan))
+    return plan, rows, exposure_names(protocol_of(trial))
+
+
+def _operations(plan: BenchPlan) -> Iterable[PlannedOperation]:
+    return plan.operations.select_related("hands", "build_up").order_by("start_at", "pk")
+
+
+def _kitchen(trial: Trial) -> _Kitchen:
+    build_ups = TrialBuildUp.objects.filter(trial=trial).select_related("version")
+    recipes = to_recipes(build_ups, trial.shop_id)
+    batches: dict[int, list[ProductBatch]] = defaultdict(list)
+    products = {
+        layer.product.id for recipe in recipes.values() for layer in recipe.all_layers if layer.product.id
+    }
+    for batch in ProductBatch.objects.filter(product__in=products, is_used_up=False).order_by("-pk"):
+        batches[batch.product_id].append(batch)
+    return _Kitchen(
+        trial=trial,
+        protocol=protocol_of(trial),
+        recipes=recipes,
+        woods=woods_of(trial.shop_id),
+        batches=batches,
+    )
+
+
+def _view(
+    row: PlannedOperation,
+    log: BenchLog,
+    works: Mapping[WorkKey, PanelWork],
+    windows: Mapping[WorkKey, Window],
+    kitchen: _Kitchen,
+) -> OperationView:
+    first = works.get(turn_key(row, row.panels[0][0]))
+    found = kitchen.coat(row)
+    layer = None if found is None else found[0].all_layers[found[1].layer]
+    is_coat = found is not None and row.kind == "coat"
+    exposure = next((each for each in kitchen.protocol.exposures if each.id == row.item), None)
+    cautions: tuple[str, ...] = ()
+    if layer is not None and row.kind in ("coat", "wipe"):
+        cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
+    elif exposure is not None and row.kind in ("lay", "lift"):
+        cautions = cautions_of(exposure.natures)
+    return OperationView(
+        row=row,
+        what=say_work(row.kind, row.item, row.look_after_min, row.nth, exposure_names(kitchen.protocol)),
+        product="" if layer is None else layer.product.name,
+        is_hot=exposure is not None and exposure.kind == "heat",
+        cautions=cautions,
+        amounts=amounts_for_coat(found[0], found[1].layer, found[1].coat, kitchen.work(len(row.panels)))
+        if is_coat and found is not None
+        else (),
+        pot_life_min=layer.product.label.pot_life_min
+        if is_coat and layer is not None and layer.hardener
+        else None,
+        turns=tuple(_turn(row, panel, log, works, windows) for panel in row.panels),
+        temperature_c=None if first is None else first.temperature_c,
+        humidity_pct=None if first is None else first.humidity_pct,
+        block_c=None if first is None else first.block_c,
+        mix=None if first is None else first.mix_id,
+        batches=tuple(kitchen.batches.get(layer.product.id or 0, ()))
+        if is_coat and layer is not None
+        else (),
+    )
+
+
+def _turn(
+    row: PlannedOperation,
+    panel: Sequence[Any],
+    log: BenchLog,
+    works: Mapping[WorkKey, PanelWork],
+    windows: Mapping[WorkKey, Window],
+) -> PanelTurn:
+    code, start_s, end_s = panel
+    work = works.get(turn_key(row, code))
+    window = windows.get(turn_key(row, code))
+    weighed = [works.get(work_key(code, row.item, "weigh", 0, nth)) for nth in (1, 2)]
+    before, after = (None if each is None else each.weight_g for each in weighed)
+    is_closing = window is not None and window.closes_s is not None
+    return PanelTurn(
+        code=code,
+        start_at=log.moment(start_s),
+        end_at=log.moment(end_s),
+        begun_at=None if work is None else work.begun_at,
+        ended_at=None if work is None else work.ended_at,
+        skipped_because="" if work is None else work.skipped_because,
+        opens_at=None if window is None else log.moment(window.opens_s),
+        closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
+        aim_at=None if window is None else log.moment(window.aim_s),
+        weight_before_g=before,
+        weight_after_g=after,
+    )
+
+
+def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
+    """The windows that stand open or open later, by the work that they are for; ``left_out`` are panels' codes."""
+    out = [(log.group_of(code) or "", code) for code in left_out]
+    return {
+        work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
+        for w in open_windows(log.spec, log.done(with_skipped=True), left_out=out)
+    }
+
+
+def turn_key(row: PlannedOperation, code: str) -> WorkKey:
+    """What a panel's turn in an operation is known by in the log."""
+    return work_key(code, row.item, row.kind, row.look_after_min, row.nth)
+
+
+def _is_done(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> bool:
+    found = (works.get(turn_key(row, panel[0])) for panel in row.panels)
+    return all(work is not None and work.ended_at is not None for work in found)
+
+
+_Counted = tuple[datetime, datetime, int, int]
+
+
+def _count_days(
+    rows: Iterable[PlannedOperation], works: Mapping[WorkKey, PanelWork], zone: ZoneInfo
+) -> dict[date, _Counted]:
+    days: dict[date, _Counted] = {}
+    for row in rows:
+        day = row.start_at.astimezone(zone).date()
+        opens, closes, n, m = days.get(day, (row.start_at, row.end_at, 0, 0))
+        days[day] = (min(opens, row.start_at), max(closes, row.end_at), n + 1, m + _is_done(row, works))
+    return days
+
+
+def _focus(days: Mapping[date, _Counted], today: date) -> date:
+    """Today while there is work on it; else the next day with work, else the last."""
+    if today in days or not days:
+        return today
+    later = [day for day in days if day > today]
+    return min(later) if later else max(days)
+
+
+def _working_days(
+    spec: PlanSpec, zone: ZoneInfo, first: date, last: date
+) -> dict[date, tuple[datetime, datetime]]:
+    """When hands work on each day, from the first to the last of them."""
+    end = datetime.combine(last + timedelta(days=1), datetime.min.time(), tzinfo=zone)
+    horizon_s = max(0, round((end - spec.start).total_seconds()))
+    found: dict[date, tuple[datetime, datetime]] = {}
+    for person in spec.people:
+        for begins, ends in working_spans(person, spec.start, horizon_s):
+            a, b = spec.start + timedelta(seconds=begins), spec.start + timedelta(seconds=ends)
+            day = a.astimezone(zone).date()
+            if first <= day <= last:
+                was = found.get(day, (a, b))
+                found[day] = (min(a, was[0]), max(b, was[1]))
+    return found
+
+
+def _shown_day(
+    day: date,
+    days: Mapping[date, _Counted],
+    lanes: Mapping[date, tuple[datetime, datetime]],
+    zone: ZoneInfo,
+) -> BenchDay:
+    """The day with its lanes, from a full hour to a full hour; one without hands or work shows nine to five."""
+    nine = datetime.combine(day, datetime.min.time(), tzinfo=zone) + 9 * _HOUR
+    known = [span for span in (lanes.get(day), days[day][:2] if day in days else None) if span]
+    opens = min((span[0] for span in known), default=nine).astimezone(zone)
+    closes = max((span[1] for span in known), default=nine + 8 * _HOUR).astimezone(zone)
+    full = closes.replace(minute=0, second=0, microsecond=0)
+    counted = days.get(day)
+    return BenchDay(
+        date=day,
+        opens_at=opens.replace(minute=0, second=0, microsecond=0),
+        closes_at=full if full == closes else full + _HOUR,
+        n_operations=0 if counted is None else counted[2],
+        n_done=0 if counted is None else counted[3],
+    )
+
+
+def _job(newest: BenchPlan | None, standing: BenchPlan | None, now: datetime) -> PlanJob | None:
+    if newest is None or newest.state == PlanState.DONE or (standing and newest.pk < standing.pk):
+        return None
+    return PlanJob(
+        plan=newest,
+        is_silent=newest.state == PlanState.RUNNING and not is_running(newest),
+        elapsed_s=((newest.ended_at or now) - newest.asked_at).total_seconds(),
+    )
