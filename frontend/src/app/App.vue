@@ -1,17 +1,26 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { computed, onScopeDispose, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import SignInAgain from '@/features/sign-in/SignInAgain.vue'
 import StateView from '@/kit/StateView.vue'
 import { loadUnits } from '@/kit/units'
+import { useAlarms } from './alarms'
+import { useDue } from './due'
 import DueStrip from './DueStrip.vue'
 import { useJudging } from './judging'
+import { now, startTicking } from './serverClock'
 import { useSession } from './session'
 import StageRail from './StageRail.vue'
+import { useWorkEntries } from './workEntries'
 
 const session = useSession()
 const judging = useJudging()
+const due = useDue()
+const work = useWorkEntries()
 const route = useRoute()
+/** What is due is asked for this often, which sets the clock anew each time. */
+const ASK_EVERY_MS = 30_000
 
 const isForbidden = computed(() => Boolean(route.meta.keepers) && !session.person?.keeps_key)
 
@@ -20,9 +29,20 @@ watch(
   () => {
     void loadUnits()
     if (session.person) void judging.load()
+    loadDue()
   },
   { immediate: true },
 )
+
+function loadDue(): void {
+  if (session.person && !session.hasExpired) void due.load()
+}
+useIntervalFn(loadDue, ASK_EVERY_MS)
+useEventListener(window, 'online', loadDue)
+useEventListener(document, 'visibilitychange', () => document.visibilityState === 'visible' && loadDue())
+onScopeDispose(startTicking(loadDue))
+useAlarms(() => now.value)
+work.listen(loadDue)
 </script>
 
 <template>

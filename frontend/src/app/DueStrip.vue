@@ -1,15 +1,44 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useDue } from './due'
+import { verbOf, type DueShown } from './dueWords'
 import { useEntries } from './entries'
 import { useJudging, type JudgingTask } from './judging'
+import { now } from './serverClock'
+import { useWorkEntries } from './workEntries'
 
 const judging = useJudging()
 const entries = useEntries()
-const first = computed(() => judging.open[0])
-const later = computed(() => judging.open.slice(1, 5))
+const work = useWorkEntries()
+const due = useDue()
+const HOUR_MS = 3_600_000
+/** Flags closer than this, as a share of the hour, would write over each other: the later one is a mark alone. */
+const ROOM = 0.19
+
+const firstTask = computed(() => judging.open[0])
+const tasks = computed(() => (due.first ? judging.open : judging.open.slice(1)).slice(0, 4))
+const flags = computed(() => {
+  let last = -1
+  return due.flags.map((shown) => {
+    const place = (shown.moment - now.value) / HOUR_MS
+    const isWorded = last < 0 || place - last >= ROOM
+    if (isWorded) last = place
+    return { shown, place, isWorded: isWorded && place < 0.88 }
+  })
+})
+const kept = computed(() => {
+  const n = work.status === 'kept' ? work.waiting.length : 0
+  if (n) return `${n} ${n === 1 ? 'entry' : 'entries'} kept here, not sent yet`
+  const grades = entries.status === 'kept' ? entries.waiting.length : 0
+  return grades ? `${grades} grades kept here, not sent yet` : ''
+})
 
 function to(task: JudgingTask) {
   return { name: 'read', params: { trialId: task.trial_id, look: task.look.id } }
+}
+function toWork(shown: DueShown) {
+  const { trial_id, operation_id } = shown.thing
+  return { path: `/trials/${trial_id}/coat-and-cure`, query: operation_id ? { work: operation_id } : {} }
 }
 function lookWords(task: JudgingTask): string {
   return task.look.after_min > 0 ? `look at ${task.look.name}` : 'look at lifting'
@@ -18,19 +47,41 @@ function lookWords(task: JudgingTask): string {
 
 <template>
   <nav class="strip" aria-label="Due now">
-    <RouterLink v-if="first" class="now" :to="to(first)">
-      <span class="what">Grade {{ first.next_panel }} · {{ first.n_panels_left }} to go</span>
-      <span v-if="entries.status === 'kept'" class="where"
-        >{{ entries.waiting.length }} grades kept here, not sent yet</span
+    <RouterLink v-if="due.first" class="now" :class="due.first.state" :to="toWork(due.first)">
+      <span class="what"
+        >{{ due.first.what }} · <span class="left" data-timer>{{ due.first.left }}</span></span
       >
-      <span v-else class="where">{{ first.trial_name }} · {{ lookWords(first) }}</span>
+      <span class="where">{{ kept || `${due.first.thing.verb} · ${due.first.thing.trial_name}` }}</span>
+    </RouterLink>
+    <RouterLink v-else-if="firstTask" class="now" :to="to(firstTask)">
+      <span class="what">Grade {{ firstTask.next_panel }} · {{ firstTask.n_panels_left }} to go</span>
+      <span class="where">{{ kept || `${firstTask.trial_name} · ${lookWords(firstTask)}` }}</span>
     </RouterLink>
     <div v-else class="now nothing">
-      <span class="what">{{ judging.isLoaded ? 'Nothing to grade' : 'Looking…' }}</span>
-      <span class="where">{{ judging.trouble || 'Every panel that is yours is graded' }}</span>
+      <span class="what">{{ judging.isLoaded ? 'Nothing due' : 'Looking…' }}</span>
+      <span class="where">{{ judging.trouble || kept || 'Every panel that is yours is graded' }}</span>
     </div>
-    <ol class="rule">
-      <li v-for="task in later" :key="`${task.trial_id}-${task.look.id}`">
+    <ol v-if="flags.length" class="rule hour" aria-label="Due within the hour">
+      <li v-for="minutes in [15, 30, 45]" :key="minutes" class="mark" :style="{ left: `${minutes / 0.6}%` }">
+        <span class="mono">{{ minutes }} min</span>
+      </li>
+      <li
+        v-for="{ shown, place, isWorded } in flags"
+        :key="shown.key"
+        class="due"
+        :class="shown.state"
+        :style="{ left: `${100 * place}%` }"
+      >
+        <RouterLink class="flag" :to="toWork(shown)" :aria-label="`${shown.what}, ${shown.left}`">
+          <template v-if="isWorded">
+            <strong>{{ verbOf(shown.thing.kind) }}</strong>
+            <span class="mono">{{ shown.thing.panels.slice(0, 3).join(' ') }}</span>
+          </template>
+        </RouterLink>
+      </li>
+    </ol>
+    <ol v-else class="rule">
+      <li v-for="task in tasks" :key="`${task.trial_id}-${task.look.id}`" class="task">
         <RouterLink class="flag" :to="to(task)">
           <strong>Grade {{ task.n_panels_left }}</strong>
           <span class="mono">{{ task.trial_name }}</span>
@@ -52,11 +103,17 @@ function lookWords(task: JudgingTask): string {
   flex-direction: column;
   justify-content: center;
   flex: none;
-  width: 300px;
+  width: 320px;
   padding: 0 18px;
   background: #0b6e63;
   color: #f7f8f5;
   text-decoration: none;
+}
+.now.coming {
+  background: #35433e;
+}
+.now.late {
+  background: #b3261e;
 }
 .now.nothing {
   background: transparent;
@@ -68,9 +125,15 @@ function lookWords(task: JudgingTask): string {
   outline-offset: -4px;
 }
 .what {
+  overflow: hidden;
   font-size: 19px;
   font-weight: 700;
   line-height: 1.2;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.left {
+  font-variant-numeric: tabular-nums;
 }
 .where {
   font-size: 13px;
@@ -79,6 +142,7 @@ function lookWords(task: JudgingTask): string {
   white-space: nowrap;
 }
 .rule {
+  position: relative;
   display: flex;
   flex: 1;
   min-width: 0;
@@ -92,9 +156,29 @@ function lookWords(task: JudgingTask): string {
       no-repeat,
     repeating-linear-gradient(90deg, var(--line) 0 1px, transparent 1px 12px) left bottom / 100% 6px no-repeat;
 }
-.rule li {
+.rule.hour {
+  /* The hour to come: a tick every minute, a long one every five. */
+  background:
+    repeating-linear-gradient(90deg, var(--line) 0 1px, transparent 1px calc(100% / 12)) left bottom / 100%
+      11px no-repeat,
+    repeating-linear-gradient(90deg, var(--line) 0 1px, transparent 1px calc(100% / 60)) left bottom / 100%
+      6px no-repeat;
+}
+.task {
   flex: 0 0 180px;
   padding: 8px 0 0 39px;
+}
+.mark,
+.due {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+}
+.mark {
+  padding: 32px 0 0 4px;
+  color: var(--bench-quiet);
+  font-size: 11px;
+  pointer-events: none;
 }
 .flag {
   display: flex;
@@ -106,6 +190,10 @@ function lookWords(task: JudgingTask): string {
   font-size: 12px;
   line-height: 1.25;
   text-decoration: none;
+  white-space: nowrap;
+}
+.due .flag {
+  padding-top: 2px;
 }
 .flag strong {
   color: var(--due);

@@ -24,6 +24,7 @@ const places = computed(() => [
         { to: '/trials', name: 'Trials' },
         { to: '/shelf/products', name: 'Shelf' },
         { to: '/calculators', name: 'Calculators' },
+        { to: '/bench', name: 'Bench' },
         { to: '/people', name: 'People' },
       ]
     : []),
@@ -31,7 +32,7 @@ const places = computed(() => [
 
 function stateOf(id: string): StageState {
   const states = open.summary?.trial.id === trialId.value ? open.summary?.stages : undefined
-  return states?.[id.replace('-', '_') as keyof typeof states] ?? 'empty'
+  return states?.[id.replaceAll('-', '_') as keyof typeof states] ?? 'empty'
 }
 
 /** A place stands out on its own pages too: the shelf on a product's page. */

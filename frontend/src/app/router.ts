@@ -48,6 +48,11 @@ export const router = createRouter({
         { path: 'design', name: 'design', component: () => import('@/features/design/DesignPage.vue') },
         { path: 'prepare', name: 'prepare', component: () => import('@/features/prepare/PreparePage.vue') },
         {
+          path: 'coat-and-cure',
+          name: 'coat-and-cure',
+          component: () => import('@/features/coat-and-cure/DaysPage.vue'),
+        },
+        {
           path: 'evidence',
           name: 'evidence',
           component: () => import('@/features/evidence/EvidencePage.vue'),
@@ -96,6 +101,12 @@ export const router = createRouter({
       name: 'calculators',
       meta: { keepers: true },
       component: () => import('@/features/calculators/CalculatorsPage.vue'),
+    },
+    {
+      path: '/bench',
+      name: 'bench',
+      meta: { keepers: true },
+      component: () => import('@/features/bench/BenchPage.vue'),
     },
     {
       path: '/people',

@@ -16,7 +16,7 @@ export const STAGES = [
   { id: 'build-ups', name: 'Build-ups', page: true },
   { id: 'design', name: 'Design', page: true },
   { id: 'prepare', name: 'Prepare', page: true },
-  { id: 'coat-and-cure', name: 'Coat and cure', page: false },
+  { id: 'coat-and-cure', name: 'Coat and cure', page: true },
   { id: 'expose', name: 'Expose', page: false },
   { id: 'read', name: 'Read', page: true },
   { id: 'evidence', name: 'Evidence', page: true },

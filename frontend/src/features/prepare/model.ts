@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 
 export type Board = Schemas['Board']
-export type DeviationKind = Schemas['DeviationKindEnum']
+export type DeviationKind = Schemas['ToldDeviationEnum']
 
 export interface DefectDraft {
   from_mm: number | null

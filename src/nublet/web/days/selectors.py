@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from typing import Any
+from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from nublet.core.materials.recipes import Recipe
@@ -30,6 +31,8 @@ from nublet.web.days.models import (
     PlannedOperation,
     PlanState,
     ShopBench,
+    WorkEntry,
+    WorkEntryKind,
 )
 from nublet.web.days.plan_actions import is_running, standing_plan
 from nublet.web.days.words import exposure_names, say_work
@@ -61,7 +64,11 @@ class PanelTurn:
 
 @dataclass(frozen=True, kw_only=True)
 class OperationView:
-    """An operation with the turns of its panels. ``row`` has its planned times and its hands."""
+    """An operation with the turns of its panels. ``row`` has its planned times and its hands.
+
+    ``wipe_after_min`` is a coat's wipe-off window, so that a browser without a network can count it down too;
+    ``last_entry`` is the id of the entry that can be taken back.
+    """
 
     row: PlannedOperation
     what: str
@@ -76,6 +83,8 @@ class OperationView:
     block_c: float | None
     mix: int | None
     batches: tuple[ProductBatch, ...]
+    wipe_after_min: tuple[float, float] | None
+    last_entry: UUID | None
 
     @property
     def n_done(self) -> int:
@@ -148,7 +157,7 @@ class _Kitchen:
 
 
 def view_days(trial: Trial, *, first: date | None = None, last: date | None = None) -> DaysView:
-    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Fourteen queries."""
+    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Sixteen queries."""
     bench = bench_of(trial.shop)
     zone = ZoneInfo(bench.time_zone)
     now = clock.now()
@@ -164,9 +173,10 @@ def view_days(trial: Trial, *, first: date | None = None, last: date | None = No
     focus = first or _focus(days, today)
     first = focus
     last = min(max(last or first, first), first + timedelta(days=_MOST_DAYS - 1))
+    last_entries = _last_entries(trial, since=first - timedelta(days=2))
     windows = {} if log is None else windows_of(log, plan.left_out if plan else [])
     shown = [
-        _view(row, log, works, windows, kitchen)
+        _view(row, log, works, windows, kitchen, last_entries)
         for row in rows
         if log is not None and first <= row.start_at.astimezone(zone).date() <= last
     ]
@@ -238,6 +248,7 @@ def _view(
     works: Mapping[WorkKey, PanelWork],
     windows: Mapping[WorkKey, Window],
     kitchen: _Kitchen,
+    last_entries: Mapping[WorkKey, UUID],
 ) -> OperationView:
     first = works.get(turn_key(row, row.panels[0][0]))
     found = kitchen.coat(row)
@@ -269,6 +280,11 @@ def _view(
         batches=tuple(kitchen.batches.get(layer.product.id or 0, ()))
         if is_coat and layer is not None
         else (),
+        wipe_after_min=layer.product.wipe_off_min if is_coat and layer is not None else None,
+        last_entry=next(
+            (last_entries[key] for panel in row.panels if (key := turn_key(row, panel[0])) in last_entries),
+            None,
+        ),
     )
 
 
@@ -306,6 +322,21 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
     return {
         work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
         for w in open_windows(log.spec, log.done(with_skipped=True), left_out=out)
+    }
+
+
+def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
+    """The last entry that stands, by the work and panel that it is about. One query."""
+    entries = (
+        WorkEntry.objects.filter(trial=trial, at__date__gte=since, undone_by__isnull=True)
+        .exclude(entry=WorkEntryKind.TAKE_BACK)
+        .order_by("pk")
+        .values_list("client_id", "panels", "item", "kind", "look_after_min", "nth")
+    )
+    return {
+        work_key(code, item, kind, look, nth): client_id
+        for client_id, panels, item, kind, look, nth in entries
+        for code in panels
     }
 
 

@@ -175,6 +175,8 @@ class OperationSerializer(serializers.Serializer[Any]):
     block_c = serializers.FloatField(allow_null=True)
     mix = serializers.IntegerField(allow_null=True)
     batches = ShelfBatchSerializer(many=True)
+    wipe_after_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    last_entry = serializers.UUIDField(allow_null=True)
     turns = PanelTurnSerializer(many=True)
 
     @extend_schema_field(CautionSerializer(many=True))

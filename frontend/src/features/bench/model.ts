@@ -1,0 +1,75 @@
+import type { Schemas } from '@/api/client'
+
+export type Bench = Schemas['Bench']
+export type HandsDraft = {
+  id?: number | null
+  name: string
+  hours: Schemas['HoursRequest'][]
+  days_off: string
+}
+export const WEEKDAYS: readonly { id: Schemas['DaysEnum']; name: string }[] = [
+  { id: 'mon', name: 'Mon' },
+  { id: 'tue', name: 'Tue' },
+  { id: 'wed', name: 'Wed' },
+  { id: 'thu', name: 'Thu' },
+  { id: 'fri', name: 'Fri' },
+  { id: 'sat', name: 'Sat' },
+  { id: 'sun', name: 'Sun' },
+]
+export const MAX_HANDS = 4
+
+export interface BenchDraft {
+  time_zone: string
+  heat_blocks: number | null
+  rack_places: number | null
+  cleanup_min: number | null
+  airing_min: number | null
+  hands: HandsDraft[]
+  instruments: { kind: Schemas['InstrumentKindEnum']; name: string; address: string }[]
+}
+
+export function draftOf(bench: Bench): BenchDraft {
+  return {
+    time_zone: bench.time_zone,
+    heat_blocks: bench.heat_blocks,
+    rack_places: bench.rack_places,
+    cleanup_min: bench.cleanup_min,
+    airing_min: bench.airing_min,
+    hands: bench.hands.map((each) => ({
+      id: each.id ?? null,
+      name: each.name,
+      hours: each.hours.map((span) => ({ ...span, days: [...span.days] })),
+      days_off: (each.days_off ?? []).join(', '),
+    })),
+    instruments: bench.instruments.map((each) => ({ ...each })),
+  }
+}
+
+export function newHands(): HandsDraft {
+  return {
+    name: '',
+    hours: [{ days: ['mon', 'tue', 'wed', 'thu', 'fri'], from: '09:00', to: '17:30' }],
+    days_off: '',
+  }
+}
+
+/** The bench as the server takes it, or what is missing, in words. Instruments only for those who may set them. */
+export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['PatchedBenchRequest'] | string {
+  const { heat_blocks, cleanup_min, airing_min } = draft
+  if (heat_blocks === null || cleanup_min === null || airing_min === null)
+    return 'Fill in the heat blocks, the clean-up and the airing; 0 for none.'
+  return {
+    time_zone: draft.time_zone.trim(),
+    heat_blocks,
+    cleanup_min,
+    airing_min,
+    rack_places: draft.rack_places,
+    hands: draft.hands.map((each) => ({
+      id: each.id ?? null,
+      name: each.name,
+      hours: each.hours,
+      days_off: each.days_off.split(/[\s,;]+/).filter(Boolean),
+    })),
+    ...(ownsShop ? { instruments: draft.instruments.map(({ kind, address }) => ({ kind, address })) } : {}),
+  }
+}

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { clockOf } from './model'
+
+/** What was done so far, newest first, and what went otherwise. */
+const props = defineProps<{ log: Schemas['BenchLog']; zone: string; trialId: number }>()
+const SHOWN = 60
+const JUDGED = { usable: 'Still usable', deviation: 'Deviation', spoiled: 'Spoiled' } as const
+
+const works = computed(() => props.log.works.slice(0, SHOWN))
+const missed = computed(() =>
+  [...props.log.missed].sort(
+    (a, b) => Object.keys(JUDGED).indexOf(b.judgement) - Object.keys(JUDGED).indexOf(a.judgement),
+  ),
+)
+function air(work: Schemas['LoggedWork']): string {
+  const parts = [
+    work.temperature_c === null ? '' : `${work.temperature_c} °C`,
+    work.humidity_pct === null ? '' : `${work.humidity_pct} %`,
+    work.block_c === null ? '' : `block ${work.block_c} °C`,
+    work.weight_g === null ? '' : `${work.weight_g} g`,
+    work.mix,
+  ]
+  return parts.filter(Boolean).join(', ')
+}
+function dayOf(moment: string | null): string {
+  if (!moment) return ''
+  const day = new Date(moment).toLocaleDateString('en-GB', {
+    timeZone: props.zone,
+    day: 'numeric',
+    month: 'short',
+  })
+  return `${day} ${clockOf(moment, props.zone, true)}`
+}
+</script>
+
+<template>
+  <section class="log" aria-labelledby="log-title">
+    <h2 id="log-title">Log</h2>
+    <ul v-if="missed.length" class="sheet missed">
+      <li v-for="each in missed" :key="each.panel + each.key" :class="each.judgement">
+        <strong>{{ JUDGED[each.judgement] }}.</strong> {{ each.says }}
+        <span v-if="each.judgement === 'spoiled'"
+          ><RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace the panel</RouterLink></span
+        >
+      </li>
+    </ul>
+    <p v-if="missed.some((each) => each.judgement !== 'usable')" class="quiet">
+      Deviations stand in the trial’s record and on its evidence page; an entry that is taken back withdraws
+      them.
+    </p>
+    <p v-if="!log.works.length" class="quiet">Nothing has been logged yet.</p>
+    <div v-else class="scroll">
+      <table class="plain">
+        <thead>
+          <tr>
+            <th scope="col">Panel</th>
+            <th scope="col">Work</th>
+            <th scope="col">Begun</th>
+            <th scope="col">Done</th>
+            <th scope="col">By</th>
+            <th scope="col">Read</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(work, index) in works" :key="index">
+            <td class="mono">{{ work.panel }}</td>
+            <td>
+              {{ work.what
+              }}<span v-if="work.skipped_because" class="caution"> skipped: {{ work.skipped_because }}</span>
+            </td>
+            <td class="mono">{{ dayOf(work.begun_at) }}</td>
+            <td class="mono">{{ dayOf(work.ended_at) }}</td>
+            <td>{{ work.hands.split(' ')[0] }}</td>
+            <td class="mono">{{ air(work) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="log.works.length > SHOWN" class="quiet">The newest {{ SHOWN }} of {{ log.works.length }}.</p>
+  </section>
+</template>
+
+<style scoped>
+.log {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.missed {
+  margin: 0;
+  padding: 10px 16px;
+  list-style: none;
+}
+.missed li {
+  padding: 4px 0 4px 10px;
+  border-left: 4px solid var(--line);
+}
+.missed li + li {
+  margin-top: 6px;
+}
+.missed .deviation {
+  border-left-color: var(--due);
+}
+.missed .spoiled {
+  border-left-color: var(--late);
+}
+.scroll {
+  overflow-x: auto;
+}
+</style>

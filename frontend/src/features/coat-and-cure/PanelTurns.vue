@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { spanOf } from '@/app/dueWords'
+import { inUnits, quantityOf } from '@/kit/units'
+import { clockOf, isDone, ms, type Operation, type Turn } from './model'
+import WeighBox from './WeighBox.vue'
+
+/** Each panel of the pass: its window counting, when it was done, what it weighs and what it took. */
+const props = defineProps<{
+  operation: Operation
+  now: number
+  zone: string
+  hasBalance: boolean
+  applied: readonly Schemas['AppliedCoat'][]
+}>()
+defineEmits<{ weigh: [code: string, nth: 1 | 2, grams: number] }>()
+
+const weighs = computed(() => (props.operation.kind === 'weigh' ? (props.operation.nth as 1 | 2) : null))
+const took = computed(() => {
+  const coat = props.applied.find(
+    (each) => each.build_up_id === props.operation.build_up_id && each.item === props.operation.item,
+  )
+  return new Map(coat?.panels.map((panel) => [panel.panel, panel]))
+})
+const doubts = computed(() =>
+  props.operation.turns.flatMap((turn) => {
+    const says = took.value.get(turn.code)?.stands_out
+    return says && ['weigh', 'coat', 'wipe'].includes(props.operation.kind) ? [says] : []
+  }),
+)
+
+function windowOf(turn: Turn): { words: string; isLate: boolean } {
+  if (turn.skipped_because) return { words: 'skipped', isLate: false }
+  if (turn.ended_at) return { words: `done ${clockOf(turn.ended_at, props.zone)}`, isLate: false }
+  const closes = turn.closes_at ? ms(turn.closes_at) : null
+  const aim = Math.max(turn.opens_at ? ms(turn.opens_at) : 0, turn.aim_at ? ms(turn.aim_at) : 0)
+  if (closes !== null && props.now >= closes)
+    return { words: `${spanOf(props.now - closes)} late`, isLate: true }
+  if (props.now < aim) return { words: `in ${spanOf(aim - props.now)}`, isLate: false }
+  if (closes !== null) return { words: `${spanOf(closes - props.now)} left`, isLate: false }
+  return {
+    words: turn.begun_at ? `since ${clockOf(turn.begun_at, props.zone)}` : clockOf(turn.start_at, props.zone),
+    isLate: false,
+  }
+}
+</script>
+
+<template>
+  <div>
+    <ol class="turns" aria-label="Panels of this pass">
+      <li
+        v-for="turn in operation.turns"
+        :key="turn.code"
+        :class="{ done: isDone(turn), running: turn.begun_at && !isDone(turn) }"
+      >
+        <span class="code mono">{{ turn.code }}</span>
+        <span class="window mono" :class="{ late: windowOf(turn).isLate }">{{ windowOf(turn).words }}</span>
+        <WeighBox
+          v-if="weighs"
+          :code="turn.code"
+          :saved="weighs === 1 ? turn.weight_before_g : turn.weight_after_g"
+          :has-balance="hasBalance"
+          @weigh="(grams) => $emit('weigh', turn.code, weighs ?? 1, grams)"
+        />
+        <span v-else />
+        <span class="took mono">
+          <strong v-if="took.get(turn.code)" :class="{ late: took.get(turn.code)?.stands_out }">{{
+            quantityOf('g_per_m2', took.get(turn.code)?.g_per_m2)
+          }}</strong>
+        </span>
+      </li>
+    </ol>
+    <p v-for="says in doubts" :key="says" class="late" role="alert">{{ inUnits(says) }}</p>
+  </div>
+</template>
+
+<style scoped>
+.turns {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: grid;
+  grid-template-columns: 56px minmax(110px, auto) 1fr 84px;
+  gap: 10px;
+  align-items: center;
+  min-height: var(--target);
+  border-bottom: 1px solid var(--hairline);
+  border-left: 4px solid transparent;
+  padding-left: 8px;
+}
+li.running {
+  border-left-color: var(--accent);
+  background: var(--ground);
+}
+.code {
+  font-size: 20px;
+  font-weight: 700;
+}
+li.done .window {
+  color: var(--quiet);
+}
+.took {
+  text-align: right;
+  font-size: 14px;
+}
+</style>

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import type { Days } from './model'
+
+/** Ask for a plan: from when, and what belongs to each coat. */
+const props = defineProps<{
+  days: Days
+  trialId: number
+  send: (asked: Schemas['AskForPlanRequest']) => Promise<string>
+}>()
+
+const start = ref('')
+const weighs = ref(true)
+const rest = ref(0)
+const trouble = ref('')
+const isBusy = ref(false)
+const hands = computed(() => props.days.hands.map((each) => each.name).join(', '))
+
+async function ask(): Promise<void> {
+  isBusy.value = true
+  trouble.value = await props.send({
+    start: start.value,
+    weighs: weighs.value,
+    condition_h: Number(rest.value) || 0,
+    again: false,
+  })
+  isBusy.value = false
+}
+</script>
+
+<template>
+  <section class="sheet plan-start" aria-labelledby="plan-start">
+    <h2 id="plan-start">Plan the bench days</h2>
+    <p v-if="!days.is_designed">
+      A plan needs panels.
+      <RouterLink :to="`/trials/${trialId}/design`">Draw lots under Design</RouterLink> first.
+    </p>
+    <p v-else-if="!days.hands.length">
+      Nobody works at the bench yet. <RouterLink to="/bench">Give each pair of hands its hours</RouterLink>,
+      then come back.
+    </p>
+    <form v-else @submit.prevent="ask">
+      <p class="quiet">
+        Every coat, wipe-off, cure, exposure and look is fitted to the hours of {{ hands }}, so that each
+        window holds.
+        <RouterLink to="/bench">Change hours</RouterLink>
+      </p>
+      <div class="field">
+        <label for="plan-from">Begin on</label>
+        <input id="plan-from" v-model="start" class="box" type="datetime-local" />
+        <span class="hint"
+          >In the shop’s time ({{ days.time_zone }}). Empty: as soon as hands are there.</span
+        >
+      </div>
+      <label class="choice"
+        ><input v-model="weighs" type="checkbox" /> Weigh each panel before and after each coat</label
+      >
+      <div class="field">
+        <label for="plan-rest">Let the panels rest first, h</label>
+        <input id="plan-rest" v-model="rest" class="box short" inputmode="decimal" />
+        <span class="hint">Until their mass changes no more; 24 is usual for boards from another room.</span>
+      </div>
+      <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
+      <button class="press press-main" :disabled="isBusy">Make the plan</button>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.plan-start,
+form {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 14px;
+}
+.plan-start {
+  max-width: 640px;
+  padding: 18px 20px;
+}
+.box {
+  min-height: var(--target);
+  padding: 0 10px;
+  border: 1px solid var(--line);
+  background: var(--paper);
+  color: var(--ink);
+  font-size: 15px;
+}
+.short {
+  width: 90px;
+}
+</style>

@@ -1,0 +1,252 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Schemas } from '@/api/client'
+import MixRow from './MixRow.vue'
+import {
+  clockOf,
+  isDone,
+  nextTurn,
+  runningTurn,
+  STATE_WORDS,
+  stateOf,
+  type BenchDay,
+  type Operation,
+} from './model'
+import OtherTime from './OtherTime.vue'
+import PanelTurns from './PanelTurns.vue'
+import ReadingField from './ReadingField.vue'
+import { useDesk } from './useDesk'
+
+/** The work in hand: what to take, what to mind, each panel with its window, and the keys to press. */
+const props = defineProps<{
+  operation: Operation
+  trialId: number
+  now: number
+  zone: string
+  day: BenchDay
+  instruments: readonly string[]
+  mixes: readonly Schemas['Mix'][]
+  applied: readonly Schemas['AppliedCoat'][]
+  isStarted: boolean
+}>()
+const emit = defineEmits<{ mixed: [] }>()
+
+const desk = useDesk(() => props.trialId)
+const asking = ref<'' | 'skip' | 'other'>('')
+const reason = ref('')
+const climate = ref<Record<string, number | null>>({})
+const mix = ref<number | null>(null)
+
+const state = computed(() => stateOf(props.operation, props.now))
+const running = computed(() => runningTurn(props.operation))
+const next = computed(() => nextTurn(props.operation))
+const isOver = computed(() => props.operation.turns.every(isDone))
+const isWeighing = computed(() => props.operation.kind === 'weigh')
+const asksAir = computed(() => props.operation.kind === 'coat')
+const asksBlock = computed(() => props.operation.is_hot && props.operation.kind === 'lay')
+const ownMixes = computed(() =>
+  props.mixes.filter(
+    (each) => each.build_up_id === props.operation.build_up_id && each.item === props.operation.item,
+  ),
+)
+const mainWords = computed(() => {
+  if (isOver.value) return 'Done'
+  if (running.value)
+    return next.value ? `${running.value.code} done, on to ${next.value.code}` : `${running.value.code} done`
+  return `Start ${next.value?.code ?? ''}`
+})
+const measured = computed<Schemas['MeasuredRequest']>(() =>
+  asksAir.value || asksBlock.value ? { ...climate.value, ...(mix.value ? { mix: mix.value } : {}) } : {},
+)
+
+watch(
+  () => props.operation.id,
+  () => {
+    const { temperature_c, humidity_pct, block_c } = props.operation
+    climate.value = asksBlock.value ? { block_c } : asksAir.value ? { temperature_c, humidity_pct } : {}
+    mix.value = props.operation.mix ?? ownMixes.value[0]?.id ?? null
+    asking.value = ''
+    reason.value = ''
+  },
+  { immediate: true },
+)
+watch(ownMixes, (mixes) => (mix.value ??= mixes[0]?.id ?? null))
+
+/** What was measured after the work began belongs to it too. */
+function keepMeasured(): void {
+  if (props.operation.turns.some((turn) => turn.begun_at)) desk.measure(props.operation, measured.value)
+}
+function goOn(): void {
+  if (!isOver.value && !isWeighing.value) desk.goOn(props.operation, measured.value)
+}
+function finish(): void {
+  if (!isOver.value) desk.finish(props.operation, measured.value)
+}
+function finishAt(begun: number, ended: number): void {
+  desk.finishAt(props.operation, begun, ended, measured.value)
+  asking.value = ''
+}
+function skip(): void {
+  if (!reason.value.trim()) return
+  desk.skip(props.operation, reason.value)
+  asking.value = ''
+}
+function ask(what: 'skip' | 'other'): void {
+  if (!isOver.value) asking.value = asking.value === what ? '' : what
+}
+function takeBack(): void {
+  desk.takeBack(props.operation)
+}
+/** What is asked for is ready to be typed. */
+const vFocus = { mounted: (element: HTMLElement) => element.focus() }
+defineExpose({ goOn, finish, ask, takeBack })
+</script>
+
+<template>
+  <section class="sheet desk" aria-labelledby="desk-title">
+    <header>
+      <h2 id="desk-title">{{ operation.what }}</h2>
+      <p>
+        {{ operation.product || operation.build_up }} · {{ operation.hands.split(' ')[0] }} ·
+        <span class="mono"
+          >{{ clockOf(operation.start_at, zone) }}–{{ clockOf(operation.end_at, zone) }}</span
+        >
+        ·
+        <strong :class="{ late: state === 'behind' }">{{ STATE_WORDS[state] }}</strong>
+      </p>
+    </header>
+    <ul v-if="operation.cautions.length" class="cautions">
+      <li v-for="caution in operation.cautions" :key="caution.id">
+        <strong>{{ caution.says }}</strong> {{ caution.do }}
+      </li>
+    </ul>
+    <MixRow
+      v-if="operation.kind === 'coat'"
+      v-model="mix"
+      :operation="operation"
+      :trial-id="trialId"
+      :mixes="ownMixes"
+      :now="now"
+      @mixed="emit('mixed')"
+      @update:model-value="keepMeasured"
+    />
+    <ReadingField
+      v-if="asksAir"
+      id="air"
+      v-model="climate"
+      instrument="climate"
+      :fields="[
+        { name: 'temperature_c', label: 'Air', quantity: 'celsius', from: 'c' },
+        { name: 'humidity_pct', label: 'humidity', quantity: 'percent', from: 'rh' },
+      ]"
+      :is-there="instruments.includes('climate')"
+      @read="keepMeasured"
+      @typed="keepMeasured"
+    />
+    <ReadingField
+      v-if="asksBlock"
+      id="block"
+      v-model="climate"
+      instrument="block"
+      :fields="[{ name: 'block_c', label: 'Block at contact', quantity: 'celsius', from: 'c' }]"
+      :is-there="instruments.includes('block')"
+      @read="keepMeasured"
+      @typed="keepMeasured"
+    />
+    <PanelTurns
+      :operation="operation"
+      :now="now"
+      :zone="zone"
+      :has-balance="instruments.includes('balance')"
+      :applied="applied"
+      @weigh="(code, nth, grams) => desk.weigh(operation, code, nth, grams)"
+    />
+    <p v-if="!isStarted" class="caution">
+      The trial has not started: nothing can be logged yet.
+      <RouterLink :to="`/trials/${trialId}/prepare`">Start it under Prepare</RouterLink>.
+    </p>
+    <div v-else class="keys">
+      <button v-if="!isWeighing" class="press press-main main" :disabled="isOver" @click="goOn">
+        {{ mainWords }}
+      </button>
+      <button v-if="!isWeighing" class="press" :disabled="isOver" @click="finish">All done</button>
+      <button v-if="!isWeighing" class="press" :disabled="isOver" @click="ask('other')">
+        Done, other time…
+      </button>
+      <button class="press" :disabled="isOver" @click="ask('skip')">Skip…</button>
+      <button class="press" @click="takeBack">Take back</button>
+    </div>
+    <OtherTime
+      v-if="asking === 'other'"
+      :operation="operation"
+      :day="day"
+      :zone="zone"
+      :now="now"
+      @done="finishAt"
+    />
+    <form v-if="asking === 'skip'" class="ask" @submit.prevent="skip">
+      <label for="skip-reason">Why is it skipped?</label>
+      <input
+        id="skip-reason"
+        v-model="reason"
+        v-focus
+        class="box"
+        maxlength="2000"
+        placeholder="Panel dropped on its face"
+      />
+      <button class="press press-main" :disabled="!reason.trim()">Skip it</button>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.desk {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+  padding: 16px 18px;
+}
+h2 {
+  font-size: 20px;
+}
+.cautions {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  margin: 0;
+  padding: 8px 12px;
+  border-left: 4px solid var(--due);
+  background: var(--ground);
+  list-style: none;
+}
+.keys {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+.keys .press {
+  min-height: 52px;
+}
+.keys .main {
+  grid-column: 1 / -1;
+  min-height: 64px;
+  font-size: 19px;
+  font-weight: 700;
+}
+.ask {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+}
+.box {
+  flex: 1;
+  min-width: 220px;
+  min-height: var(--target);
+  padding: 0 10px;
+  border: 1px solid var(--line);
+  background: var(--paper);
+  color: var(--ink);
+  font-size: 15px;
+}
+</style>

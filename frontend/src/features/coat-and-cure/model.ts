@@ -1,0 +1,158 @@
+import type { Schemas } from '@/api/client'
+import type { WorkEntry } from '@/app/workEntries'
+
+export type Days = Schemas['Days']
+export type Operation = Schemas['Operation']
+export type Turn = Schemas['PanelTurn']
+export type BenchDay = Schemas['BenchDay']
+export type OperationState = 'to-come' | 'due' | 'running' | 'behind' | 'done' | 'skipped'
+
+export const STATE_WORDS: Record<OperationState, string> = {
+  'to-come': 'to come',
+  due: 'due',
+  running: 'under way',
+  behind: 'behind',
+  done: 'done',
+  skipped: 'skipped',
+}
+/** Work counts as due this long before its time. */
+const DUE_BEFORE_MS = 5 * 60_000
+const BEHIND_AFTER_MS = 60_000
+
+export function ms(moment: string): number {
+  return Date.parse(moment)
+}
+
+/** A time of day in the shop's zone: 9:46, or 9:46:20 when seconds matter. */
+export function clockOf(moment: string | number, zone: string, withSeconds = false): string {
+  return new Date(moment).toLocaleTimeString('en-GB', {
+    timeZone: zone,
+    hour: 'numeric',
+    minute: '2-digit',
+    ...(withSeconds ? { second: '2-digit' } : {}),
+  })
+}
+
+/** "Tuesday 2 March"; the date is the shop's own, so that no zone moves it. */
+export function dayWords(date: string, style: 'long' | 'short' = 'long'): string {
+  const [year = 2000, month = 1, day = 1] = date.split('-').map(Number)
+  return new Date(Date.UTC(year, month - 1, day)).toLocaleDateString('en-GB', {
+    timeZone: 'UTC',
+    weekday: style,
+    day: 'numeric',
+    ...(style === 'long' ? { month: 'long' } : {}),
+  })
+}
+
+/** The date so many days later. */
+export function laterDate(date: string, days: number): string {
+  const [year = 2000, month = 1, day = 1] = date.split('-').map(Number)
+  return new Date(Date.UTC(year, month - 1, day + days)).toISOString().slice(0, 10)
+}
+
+export function isDone(turn: Turn): boolean {
+  return turn.ended_at !== null
+}
+
+/** The panel that is being worked on, if any. */
+export function runningTurn(operation: Operation): Turn | undefined {
+  return operation.turns.find((turn) => turn.begun_at !== null && turn.ended_at === null)
+}
+
+/** The panel whose turn comes next: none is left when all are done. */
+export function nextTurn(operation: Operation): Turn | undefined {
+  return operation.turns.find((turn) => turn.begun_at === null && turn.ended_at === null)
+}
+
+export function stateOf(operation: Operation, at: number): OperationState {
+  if (operation.turns.every(isDone))
+    return operation.turns.every((turn) => turn.skipped_because) ? 'skipped' : 'done'
+  if (operation.turns.some((turn) => turn.begun_at !== null)) return 'running'
+  const closes = operation.turns.flatMap((turn) => (turn.closes_at ? [ms(turn.closes_at)] : []))
+  if (closes.some((moment) => at > moment) || at > ms(operation.start_at) + BEHIND_AFTER_MS) return 'behind'
+  return at >= ms(operation.start_at) - DUE_BEFORE_MS ? 'due' : 'to-come'
+}
+
+/** The operation to take in hand: one under way, else the first that is not done. */
+export function nextOperation(operations: readonly Operation[]): Operation | undefined {
+  return operations.find((each) => runningTurn(each)) ?? operations.find((each) => !each.turns.every(isDone))
+}
+
+/** Which work an entry or an operation is about. */
+export function workOf(work: { kind: string; item: string; look_after_min?: number; nth?: number }): string {
+  return `${work.kind} ${work.item} ${work.look_after_min ?? 0} ${work.nth ?? 1}`
+}
+
+/**
+ * Operations as they stand with what this browser has entered and the server has not answered yet: what was done without
+ * a network shows at once, and its wipe-off window counts down.
+ */
+export function withPending(operations: readonly Operation[], pending: readonly WorkEntry[]): Operation[] {
+  if (!pending.length) return [...operations]
+  const undone = new Set(pending.map((entry) => entry.undoes))
+  const standing = pending.filter((entry) => !undone.has(entry.client_id))
+  // Taking back what is not here undoes something that the server has.
+  const here = new Set(pending.map((entry) => entry.client_id))
+  const counted = standing.filter((entry) => entry.entry !== 'take_back' || !here.has(entry.undoes ?? ''))
+  const wipes = wipeWindows(operations, counted)
+  return operations.map((operation) => {
+    const own = counted.filter((entry) => workOf(entry) === workOf(operation))
+    const turns = operation.turns.map((turn) => {
+      const window = operation.kind === 'wipe' ? wipes.get(`${operation.item} ${turn.code}`) : undefined
+      return own
+        .filter((entry) => entry.panels.includes(turn.code))
+        .reduce(after, window && !turn.opens_at ? { ...turn, ...window } : turn)
+    })
+    return { ...operation, turns, n_done: turns.filter(isDone).length }
+  })
+}
+
+function after(turn: Turn, entry: WorkEntry): Turn {
+  if (entry.entry === 'begin') return { ...turn, begun_at: entry.at }
+  if (entry.entry === 'done')
+    return {
+      ...turn,
+      begun_at: turn.begun_at ?? entry.begun_at ?? entry.at,
+      ended_at: entry.at,
+      skipped_because: '',
+    }
+  if (entry.entry === 'skip')
+    return {
+      ...turn,
+      begun_at: turn.begun_at ?? entry.at,
+      ended_at: entry.at,
+      skipped_because: entry.reason ?? '…',
+    }
+  if (entry.entry === 'take_back') return { ...turn, begun_at: null, ended_at: null, skipped_because: '' }
+  return turn
+}
+
+function wipeWindows(operations: readonly Operation[], pending: readonly WorkEntry[]) {
+  const found = new Map<string, Pick<Turn, 'opens_at' | 'closes_at' | 'aim_at'>>()
+  for (const entry of pending) {
+    if (entry.entry !== 'done' || entry.kind !== 'coat') continue
+    const coat = operations.find(
+      (each) => workOf(each) === workOf(entry) && each.turns.some((t) => entry.panels.includes(t.code)),
+    )
+    const [from, to] = coat?.wipe_after_min ?? []
+    if (from === undefined || to === undefined) continue
+    const opens_at = new Date(ms(entry.at) + from * 60_000).toISOString()
+    const closes_at = new Date(ms(entry.at) + to * 60_000).toISOString()
+    for (const code of entry.panels)
+      found.set(`${entry.item} ${code}`, { opens_at, closes_at, aim_at: opens_at })
+  }
+  return found
+}
+
+/** A time of day typed as 9:46 or 09:46:20 on a day of the shop, ms since 1970; null when it is none. */
+export function momentOf(text: string, day: BenchDay, zone: string): number | null {
+  const found = /^([01]?\d|2[0-3]):([0-5]\d)(?::([0-5]\d))?$/.exec(text.trim())
+  if (!found) return null
+  const [hours, minutes, seconds] = [found[1], found[2], found[3]].map((part) => Number(part ?? 0))
+  // By what the day's opening reads in the shop's zone, so that no zone table is needed here.
+  const opens = ms(day.opens_at)
+  const [openHours = 0, openMinutes = 0] = clockOf(opens, zone).split(':').map(Number)
+  return (
+    opens + (((hours ?? 0) - openHours) * 3600 + ((minutes ?? 0) - openMinutes) * 60 + (seconds ?? 0)) * 1000
+  )
+}

@@ -1,0 +1,78 @@
+import { useIntervalFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { useDue } from '@/app/due'
+import { takeServerTime } from '@/app/serverClock'
+import { useWorkEntries } from '@/app/workEntries'
+import { laterDate, withPending, type Days } from './model'
+
+const JOB_EVERY_MS = 1000
+
+/** A trial's bench days: the ones that show, what this browser has yet to send, and the plan that is being made. */
+export function useDays(trialId: () => number) {
+  const days = ref<Days | null>(null)
+  const trouble = ref('')
+  const said = ref('')
+  const first = ref('')
+  const nDays = ref(1)
+  const queue = useWorkEntries()
+  const due = useDue()
+  let run = 0
+
+  async function load(): Promise<void> {
+    const mine = ++run
+    const askedAt = performance.now()
+    const query = first.value ? { first: first.value, last: laterDate(first.value, nDays.value - 1) } : {}
+    try {
+      const found = await body(
+        api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
+      )
+      if (mine !== run) return
+      take(found, askedAt)
+    } catch (error) {
+      if (mine === run) trouble.value = wordsOf(error)
+    }
+  }
+
+  function take(found: Days, askedAt: number): void {
+    takeServerTime(found.now, askedAt, performance.now())
+    const wasMaking = days.value?.job?.state === 'running'
+    days.value = found
+    first.value ||= found.focus
+    trouble.value = ''
+    if (wasMaking && found.job?.state !== 'running') void due.load()
+  }
+
+  /** Ask for a plan, or stop one; what went wrong in words, or an empty text. */
+  async function change(request: () => Promise<Days>): Promise<string> {
+    run++
+    try {
+      await request()
+      first.value = ''
+      await load()
+      return ''
+    } catch (error) {
+      return wordsOf(error)
+    }
+  }
+  const path = () => ({ trial_id: trialId() })
+  const plan = (asked: Schemas['AskForPlanRequest']) =>
+    change(() =>
+      body(api.POST('/api/trials/{trial_id}/days/plan', { params: { path: path() }, body: asked })),
+    )
+  const stop = () =>
+    change(() => body(api.DELETE('/api/trials/{trial_id}/days/plan', { params: { path: path() } })))
+
+  const pending = computed(() => queue.waiting.filter((entry) => entry.trial_id === trialId()))
+  const operations = computed(() => withPending(days.value?.operations ?? [], pending.value))
+  const isMaking = computed(() => days.value?.job?.state === 'running' && !days.value.job.is_silent)
+
+  const poll = useIntervalFn(load, JOB_EVERY_MS, { immediate: false })
+  watch(isMaking, (making) => (making ? poll.resume() : poll.pause()))
+  watch([trialId, first, nDays], load, { immediate: true })
+  queue.listen((entry) => {
+    if (entry.trial_id === trialId() && pending.value.length === 0) void load()
+  })
+
+  return { days, operations, pending, trouble, said, first, nDays, isMaking, queue, load, plan, stop }
+}
