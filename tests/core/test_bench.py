@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import copy
+from datetime import UTC, datetime
+from itertools import pairwise
 
 import pytest
 
 from nublet.core.planning.bench import Bench, Bookings, PersonBench
+from nublet.core.planning.calendar import sittings_of
 from nublet.core.planning.chains import Placed, gives_off_gas_with, ignites_with
 from nublet.core.planning.construct import split_work
 from nublet.formats.schedule_json import plan_spec_from_plain
@@ -27,6 +30,17 @@ def test_free_hands_are_found_in_gaps_and_never_across_a_break() -> None:
     assert hands.next_free(0, 101) is None
     hands.free(10)
     assert hands.next_free(0, 60) == 0
+
+
+@pytest.mark.parametrize("microsecond", [0, 1, 499_999, 500_000, 500_001, 999_999])
+def test_sittings_end_at_midnight_whatever_the_fraction_of_a_second_at_which_a_plan_starts(
+    microsecond: int,
+) -> None:
+    start = datetime(2027, 3, 1, 9, 30, 17, microsecond, tzinfo=UTC)
+    sittings = sittings_of([(0, 3 * 86_400)], start)
+    assert len(sittings) == 4
+    assert sittings[0][1] in (52_182, 52_183)
+    assert all(before[1] == after[0] for before, after in pairwise(sittings))
 
 
 def test_another_product_waits_for_the_clean_up_on_both_sides() -> None:

@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { clockOf } from './model'
 
 /** What was done so far, newest first, and what went otherwise. */
 const props = defineProps<{ log: Schemas['BenchLog']; zone: string; trialId: number }>()
-const SHOWN = 60
+const SHOWN = 24
 const JUDGED = { usable: 'Still usable', deviation: 'Deviation', spoiled: 'Spoiled' } as const
 
-const works = computed(() => props.log.works.slice(0, SHOWN))
+const showsAll = ref(false)
+const works = computed(() => (showsAll.value ? props.log.works : props.log.works.slice(0, SHOWN)))
 const missed = computed(() =>
   [...props.log.missed].sort(
     (a, b) => Object.keys(JUDGED).indexOf(b.judgement) - Object.keys(JUDGED).indexOf(a.judgement),
@@ -78,7 +79,9 @@ function dayOf(moment: string | null): string {
         </tbody>
       </table>
     </div>
-    <p v-if="log.works.length > SHOWN" class="quiet">The newest {{ SHOWN }} of {{ log.works.length }}.</p>
+    <button v-if="log.works.length > SHOWN" class="press more" @click="showsAll = !showsAll">
+      {{ showsAll ? 'The newest alone' : `All ${log.works.length}` }}
+    </button>
   </section>
 </template>
 
@@ -105,6 +108,9 @@ function dayOf(moment: string | null): string {
 }
 .missed .spoiled {
   border-left-color: var(--late);
+}
+.more {
+  align-self: flex-start;
 }
 .scroll {
   overflow-x: auto;

@@ -17,10 +17,10 @@ const props = defineProps<{
 }>()
 defineEmits<{ pick: [id: number] }>()
 
-const ROW_PX = 32
+const ROW_PX = 28
 const TOP_PX = 30
 const GAP_PX = 14
-const NAME_PX = 92
+const NAME_PX = 106
 const frame = useTemplateRef<HTMLElement>('frame')
 const { width: frameWidth } = useElementSize(frame, { width: 1000, height: 0 })
 const width = computed(() => Math.max(320, frameWidth.value) - NAME_PX)
@@ -72,7 +72,7 @@ function titleOf(operation: Operation): string {
         <g v-for="lane in lanes" :key="lane.id">
           <text class="name" :x="-NAME_PX + 12" :y="lane.top + 22">{{ lane.name.split(' ')[0] }}</text>
           <text class="name rest" :x="-NAME_PX + 12" :y="lane.top + 38">
-            {{ lane.name.split(' ').slice(1).join(' ').slice(0, 12) }}
+            {{ lane.name.split(' ').slice(1).join(' ').slice(0, 15) }}
           </text>
           <rect
             v-for="(segment, index) in axis.segments"
@@ -99,22 +99,26 @@ function titleOf(operation: Operation): string {
             v-for="block in lane.blocks"
             :key="block.operation.id"
             class="block"
-            :class="[
-              block.operation.kind,
-              stateOf(block.operation, now),
-              { hot: block.operation.is_hot, chosen: selected === block.operation.id },
-            ]"
+            :class="[block.operation.kind, stateOf(block.operation, now), { hot: block.operation.is_hot }]"
             :transform="`translate(${block.x} ${lane.top + 5 + block.row * ROW_PX})`"
             @click="$emit('pick', block.operation.id)"
           >
             <title>{{ titleOf(block.operation) }}</title>
+            <rect
+              v-if="selected === block.operation.id"
+              class="chosen"
+              x="-3.5"
+              y="-3.5"
+              :width="block.width + 7"
+              :height="ROW_PX + 1"
+            />
             <rect class="body" :width="block.width" :height="ROW_PX - 6" />
             <path
               v-if="block.operation.turns.every((turn) => turn.ended_at) && block.width >= 12"
               class="check"
-              :d="`M${block.width / 2 - 4} 13 l3 4 l6 -8`"
+              :d="`M${block.width / 2 - 4} 11 l3 4 l6 -8`"
             />
-            <text v-if="block.label" class="label" :x="block.width + 5" y="18">{{ block.label }}</text>
+            <text v-if="block.label" class="label" :x="block.width + 5" y="16">{{ block.label }}</text>
           </g>
         </g>
         <g v-if="nowX !== null" class="now">
@@ -129,11 +133,14 @@ function titleOf(operation: Operation): string {
         </g>
       </g>
     </svg>
-    <p class="legend quiet">
-      <span class="key coat" />coat <span class="key wipe" />wipe off <span class="key lay" />lay
-      <span class="key lift" />lift <span class="key look" />look <span class="key hot" />hot
-      <span class="key small" />abrade, weigh
-    </p>
+    <div class="foot">
+      <slot />
+      <p class="legend quiet">
+        <span class="key coat" />coat <span class="key wipe" />wipe off <span class="key lay" />lay
+        <span class="key lift" />lift <span class="key look" />look <span class="key hot" />hot
+        <span class="key small" />abrade, weigh
+      </p>
+    </div>
   </div>
 </template>
 
@@ -215,13 +222,10 @@ rect.hot {
   stroke: var(--accent);
   stroke-width: 3;
 }
-.block.chosen .body {
+.chosen {
+  fill: none;
   stroke: var(--ink);
-  stroke-width: 3;
-  opacity: 1;
-}
-html.dark .block.chosen .body {
-  stroke: #f7f8f5;
+  stroke-width: 2;
 }
 .check {
   fill: none;
@@ -244,12 +248,19 @@ html.dark .block.chosen .body {
   font: 700 12px var(--sans);
   fill: var(--late);
 }
+.foot {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px 16px;
+  padding: 2px 12px 10px;
+}
 .legend {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 4px 6px;
-  padding: 2px 12px 10px;
   font-size: 13px;
 }
 .key {

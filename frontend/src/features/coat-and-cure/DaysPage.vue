@@ -61,9 +61,11 @@ const sub = computed(() => {
     : 'every window held so far'
   return `${hands} ${hands === 1 ? 'pair' : 'pairs'} of hands · last look ${last} · ${windows}`
 })
-const kept = computed(() =>
-  queue.status === 'kept' ? `${queue.waiting.length} kept here, not sent yet` : '',
-)
+const saved = computed(() => {
+  const n = queue.waiting.length
+  if (queue.status === 'saved') return 'All saved'
+  return queue.status === 'saving' ? `Saving ${n}…` : `${n} kept here, not sent yet`
+})
 
 function isOn(each: BenchDay, moment: number): boolean {
   return moment >= ms(each.opens_at) - 12 * 3_600_000 && moment <= ms(each.closes_at) + 6 * 3_600_000
@@ -169,7 +171,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <header class="page-head">
       <div>
         <h1>{{ plan && day ? dayWords(day.date) : 'Coat and cure' }}</h1>
-        <p v-if="plan" class="quiet">{{ sub }}</p>
+        <p v-if="plan" class="quiet">
+          {{ sub }} · <span role="status" :class="{ caution: queue.status === 'kept' }">{{ saved }}</span>
+        </p>
       </div>
       <div v-if="plan" class="row">
         <button class="press" :disabled="isBusy || isMaking" @click="planAgain">Plan again from now</button>
@@ -180,7 +184,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </div>
     </header>
     <p v-if="said" class="late" role="alert">{{ said }}</p>
-    <p v-if="kept" class="caution" role="status">{{ kept }}</p>
     <ul v-if="queue.refused.length" class="sheet refused" role="alert">
       <li v-for="each in queue.refused" :key="each.entry.client_id">
         <strong
@@ -219,17 +222,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           passed undone. Write down what was done, or plan again from now.
         </p>
         <DayBar :days="days.days" :first="first" :n-days="nDays" @show="show" @turn="turn" />
-        <div class="row tools">
-          <ChoiceBar
-            label="How much time shows"
-            :options="ZOOMS"
-            :chosen="zoom"
-            @choose="(id) => (zoom = id as Zoom)"
-          />
-          <button class="press" aria-label="Earlier" @click="shift(-1)">◂</button>
-          <button class="press" aria-label="Later" @click="shift(1)">▸</button>
-          <AlarmChoices />
-        </div>
         <DayLanes
           :operations="operations"
           :hands="days.hands"
@@ -240,7 +232,18 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           :zone="zone"
           :selected="inHand?.id ?? null"
           @pick="(id) => (selected = id)"
-        />
+        >
+          <div class="row tools">
+            <ChoiceBar
+              label="How much time shows"
+              :options="ZOOMS"
+              :chosen="zoom"
+              @choose="(id) => (zoom = id as Zoom)"
+            />
+            <button class="press" aria-label="Earlier" @click="shift(-1)">◂</button>
+            <button class="press" aria-label="Later" @click="shift(1)">▸</button>
+          </div>
+        </DayLanes>
         <p v-if="!operations.length" class="quiet">
           Nothing is planned here: {{ days.days.length ? 'panels cure, or hands are off.' : 'all is done.' }}
         </p>
@@ -269,13 +272,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             @pick="(id) => (selected = id)"
           />
         </div>
-        <p class="quiet keys-hint">
+        <div class="keys-hint">
           <button class="press" @click="isShowingKeys = !isShowingKeys">Keys</button>
-          <span v-if="isShowingKeys">
+          <span v-if="isShowingKeys" class="quiet">
             Enter start, then next panel · D all done · O done at another time · S skip · U take back · ↑ ↓
             another work · N what is next · ← → earlier, later · + − zoom · [ ] another day
           </span>
-        </p>
+          <AlarmChoices />
+        </div>
         <BenchLog v-if="log.data.value" :log="log.data.value" :zone="zone" :trial-id="trialId" />
       </template>
     </template>
@@ -283,8 +287,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 </template>
 
 <style scoped>
+.page {
+  gap: 14px;
+}
 .tools {
-  gap: 8px 12px;
+  gap: 8px;
+}
+.tools :deep(.press) {
+  padding: 0 12px;
 }
 .split {
   display: grid;
@@ -305,6 +315,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 }
 .keys-hint {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 12px;
 }

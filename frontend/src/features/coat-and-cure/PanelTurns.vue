@@ -83,8 +83,8 @@ function windowOf(turn: Turn): { words: string; isLate: boolean } {
 }
 li {
   display: grid;
-  grid-template-columns: 56px minmax(110px, auto) 1fr 84px;
-  gap: 10px;
+  grid-template-columns: 48px minmax(96px, auto) 1fr 90px;
+  gap: 8px;
   align-items: center;
   min-height: var(--target);
   border-bottom: 1px solid var(--hairline);

@@ -39,6 +39,15 @@ function keep(): void {
 </template>
 
 <style scoped>
+.weigh {
+  gap: 6px 8px;
+}
+.weigh :deep(.quantity) {
+  width: 96px;
+}
+.weigh :deep(.press) {
+  padding: 0 10px;
+}
 .weigh :deep(label) {
   position: absolute;
   width: 1px;

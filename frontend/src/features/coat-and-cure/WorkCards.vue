@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nextTick, useTemplateRef, watch } from 'vue'
+import { nextTick, onMounted, useTemplateRef, watch } from 'vue'
 import { codesOf, spanOf } from '@/app/dueWords'
 import { clockOf, ms, STATE_WORDS, stateOf, type Operation } from './model'
 
@@ -27,13 +27,19 @@ function countdown(operation: Operation): { words: string; isLate: boolean } | n
     : { words: `${spanOf(closes - props.now)} left`, isLate: false }
 }
 
-watch(
-  () => props.selected,
-  async () => {
-    await nextTick()
-    list.value?.querySelector('[aria-current="true"]')?.scrollIntoView?.({ block: 'nearest' })
-  },
-)
+/** Bring the card in hand into the list's view, the page staying where it is. */
+async function reveal(): Promise<void> {
+  await nextTick()
+  const card = list.value?.querySelector<HTMLElement>('[aria-current="true"]')?.parentElement
+  if (!list.value || !card) return
+  const above = card.offsetTop - list.value.offsetTop
+  const isInView =
+    above >= list.value.scrollTop &&
+    above + card.offsetHeight <= list.value.scrollTop + list.value.clientHeight
+  if (!isInView) list.value.scrollTop = above - 10
+}
+onMounted(reveal)
+watch(() => [props.selected, props.operations.length], reveal)
 </script>
 
 <template>
@@ -82,7 +88,7 @@ watch(
   gap: 6px;
   margin: 0;
   padding: 0;
-  max-height: 620px;
+  max-height: 470px;
   overflow: auto;
   list-style: none;
 }

@@ -139,16 +139,23 @@ export function lanesOf(
       const free = ends.findIndex((end) => end + 2 <= stretch.x)
       const row =
         zoom === 'week' ? 0 : free >= 0 ? free : ends.length < MAX_ROWS ? ends.length : shortest(ends)
-      const isClear = (ends[row] ?? -1) <= stretch.x
-      const worded = zoom !== 'week' && isClear ? label : ''
-      ends[row] = Math.max(
-        ends[row] ?? 0,
-        stretch.x + stretch.width + (worded ? worded.length * LETTER_PX + BETWEEN_PX : 1),
+      ends[row] = Math.max(ends[row] ?? 0, stretch.x + stretch.width + widthOf(label))
+      blocks.push({ operation, ...stretch, row, label })
+    }
+    for (const block of blocks) {
+      const end = block.x + block.width + widthOf(block.label)
+      const isCovered = blocks.some(
+        (other) =>
+          other !== block && other.row === block.row && other.x < end && other.x + other.width > block.x,
       )
-      blocks.push({ operation, ...stretch, row, label: worded })
+      if (isCovered || end > (axis.segments.at(-1)?.x1 ?? 0) + BETWEEN_PX) block.label = ''
     }
     return { id, name, blocks, nRows: Math.max(1, ends.length) }
   })
+}
+
+function widthOf(label: string): number {
+  return label ? label.length * LETTER_PX + BETWEEN_PX : 1
 }
 
 function shortest(ends: readonly number[]): number {

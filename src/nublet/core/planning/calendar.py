@@ -75,7 +75,8 @@ def sittings_of(spans: Sequence[Span], start: datetime) -> list[Span]:
     sittings: list[Span] = []
     for begins, ends in spans:
         while begins < ends:
-            day = moment_at(start, begins).date() + timedelta(days=1)
+            # Half a second on: a midnight that was rounded down belongs to the day that begins there.
+            day = moment_at(start, begins + 0.5).date() + timedelta(days=1)
             midnight = round(seconds_since(start, datetime.combine(day, time(), tzinfo=start.tzinfo)))
             sittings.append((begins, min(ends, midnight)))
             begins = min(ends, midnight)

@@ -12,7 +12,7 @@ from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, key_of, stored_spec
 from nublet.web.days.bench_actions import bench_of
 from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation, PlanState
-from nublet.web.days.selectors import turn_key, windows_of
+from nublet.web.days.selectors import turn_key, wanted_s, windows_of
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
@@ -108,6 +108,7 @@ def _due_of(
             if (w := done.get(turn_key(row, panel[0]))) is None or w.ended_at is None
         ]
         timed = [windows[turn_key(row, panel[0])] for panel in left if turn_key(row, panel[0]) in windows]
+        planned_s = {str(panel[0]): panel[1] for panel in row.panels}
         codes = tuple(str(panel[0]) for panel in left)
         common: dict[str, Any] = {
             "trial_id": plan.trial_id,
@@ -123,7 +124,7 @@ def _due_of(
                 panels=tuple(window.panel for window in timed),
                 opens_at=log.moment(first.opens_s),
                 closes_at=None if first.closes_s is None else log.moment(first.closes_s),
-                aim_at=log.moment(first.aim_s),
+                aim_at=log.moment(wanted_s(first, planned_s[first.panel])),
                 is_window=True,
                 **common,
             )

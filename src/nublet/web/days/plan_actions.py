@@ -78,6 +78,8 @@ def ask_for_plan(
         start_at = now
     elif start_at.tzinfo is None:
         start_at = start_at.replace(tzinfo=ZoneInfo(bench.time_zone))
+    # A plan counts in whole seconds.
+    start_at = start_at.replace(microsecond=0)
     spec = spec_for(
         trial,
         bench,

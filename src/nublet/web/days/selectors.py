@@ -310,7 +310,7 @@ def _turn(
         skipped_because="" if work is None else work.skipped_because,
         opens_at=None if window is None else log.moment(window.opens_s),
         closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
-        aim_at=None if window is None else log.moment(window.aim_s),
+        aim_at=None if window is None else log.moment(wanted_s(window, start_s)),
         weight_before_g=before,
         weight_after_g=after,
     )
@@ -323,6 +323,14 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
         work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
         for w in open_windows(log.spec, log.done(with_skipped=True), left_out=out)
     }
+
+
+def wanted_s(window: Window, planned_s: float) -> float:
+    """When work is wanted: a lift at its exact time, a wipe-off as soon as it may; a coat or a look as planned, in its window."""
+    if window.kind not in ("coat", "look"):
+        return window.aim_s
+    latest_s = planned_s if window.closes_s is None else window.closes_s
+    return max(window.opens_s, min(planned_s, latest_s))
 
 
 def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:

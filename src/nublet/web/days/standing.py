@@ -37,8 +37,8 @@ def standing_of(entries: Iterable[WorkEntry]) -> dict[str, Standing]:
 
     Notes
     -----
-    Work that is written down as done for several panels at once was done one after the other: the time since it was begun,
-    or since the last of them that was ended, is shared out evenly.
+    Work that is written down as done for several panels at once was done one after the other: the time since it was begun is
+    shared out evenly. What was never begun took no time: it was done at that moment.
     """
     found: dict[str, Standing] = {}
     for entry in entries:
@@ -70,9 +70,8 @@ def _after(standing: Standing, entry: WorkEntry) -> Standing:
 def _finish(found: dict[str, Standing], entry: WorkEntry) -> None:
     codes: Sequence[str] = entry.panels
     begun = [found[code].begun_at for code in codes if code in found]
-    ended = [each.ended_at for each in found.values() if each.ended_at is not None]
     starts = [moment for moment in begun if moment is not None]
-    since = entry.begun_at or min(starts, default=None) or max(ended, default=None) or entry.at
+    since = entry.begun_at or min(starts, default=entry.at)
     since = min(since, entry.at)
     share: timedelta = (entry.at - since) / max(1, len(codes))
     for number, code in enumerate(codes):
