@@ -10,6 +10,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from nublet.web.bench.actions import BenchEntry, enter_reading
+from nublet.web.days.bench_actions import set_bench
+from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
@@ -30,12 +33,14 @@ SCREENS = {
     "/shelf/families": ".family",
     "/calculators/mix": ".answer",
     "/calculators/cure": ".answer",
+    "/bench": ".hands",
     "/trials/{id}/question": "#name",
     "/trials/{id}/candidates": ".candidate",
     "/trials/{id}/build-ups": ".editor",
     "/trials/{id}/build-ups/{b}/sheet": ".step",
     "/trials/{id}/design": ".piece",
     "/trials/{id}/prepare": ".board-row",
+    "/trials/{id}/coat-and-cure": ".cards",
     "/trials/{id}/read/24h": "svg.panel",
     "/trials/{id}/evidence": ".matrix",
     "/trials/{id}/ranking": ".rows",
@@ -43,7 +48,8 @@ SCREENS = {
 
 
 @pytest.fixture
-def graded(trial: Trial, judge: Person) -> Trial:
+def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
+    """Graded at 24 h, and planned all the same."""
     for panel in TrialPanel.objects.filter(trial=trial).select_related("build_up", "board"):
         for n, spot in enumerate(panel.spots.all()):
             grade = {"Bare control": 1, "Marrowby Tung": 3}.get(panel.build_up.name, 4) + (
@@ -61,6 +67,9 @@ def graded(trial: Trial, judge: Person) -> Trial:
                     grade=grade,
                 ),
             )
+    hours = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "00:00", "to": "24:00"}
+    set_bench(owner, {"hands": [{"name": "Nell", "hours": [hours]}]})
+    run(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.2)
     return trial
 
 

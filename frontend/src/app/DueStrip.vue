@@ -72,12 +72,14 @@ function lookWords(task: JudgingTask): string {
         :class="shown.state"
         :style="{ left: `${100 * place}%` }"
       >
-        <RouterLink class="flag" :to="toWork(shown)" :aria-label="`${shown.what}, ${shown.left}`">
-          <template v-if="isWorded">
-            <strong>{{ verbOf(shown.thing.kind) }}</strong>
-            <span class="mono">{{ shown.thing.panels.slice(0, 3).join(' ') }}</span>
-          </template>
+        <RouterLink v-if="isWorded" class="flag" :to="toWork(shown)">
+          <strong>{{ verbOf(shown.thing.kind) }}</strong>
+          <span class="mono">{{ shown.thing.panels.slice(0, 3).join(' ') }}</span>
+          <span class="sr">{{ shown.left }}</span>
         </RouterLink>
+        <span v-else class="flag"
+          ><span class="sr">{{ shown.what }}, {{ shown.left }}</span></span
+        >
       </li>
     </ol>
     <ol v-else class="rule">

@@ -178,7 +178,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <div v-if="plan" class="row">
         <button class="press" :disabled="isBusy || isMaking" @click="planAgain">Plan again from now</button>
         <a class="press" :href="`/api/trials/${trialId}/days/calendar.ics`" download>Calendar</a>
-        <a class="press" :href="`/api/trials/${trialId}/days/sheet.pdf?day=${day?.date}`" download
+        <a
+          v-if="operations.length && nDays === 1"
+          class="press"
+          :href="`/api/trials/${trialId}/days/sheet.pdf?day=${day?.date}`"
+          download
           >Day sheet</a
         >
       </div>

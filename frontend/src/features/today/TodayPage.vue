@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useDue } from '@/app/due'
+import { codesOf } from '@/app/dueWords'
 import { useJudging } from '@/app/judging'
 import { useSession } from '@/app/session'
 import StateView from '@/kit/StateView.vue'
 
 const session = useSession()
 const judging = useJudging()
+const due = useDue()
+const atBench = computed(() => due.shown.slice(0, 8))
 const done = computed(() => judging.tasks.filter((task) => task.n_panels_left === 0))
 const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '')
 </script>
@@ -14,13 +18,33 @@ const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '
   <div class="page">
     <header class="page-head">
       <div>
-        <h1>To grade</h1>
+        <h1>Today</h1>
         <p class="quiet">
-          {{ session.person?.shop }} · {{ firstName }}’s panels, in {{ firstName }}’s own order
+          {{ session.person?.shop }} · {{ firstName }}’s panels to grade, in {{ firstName }}’s own order
         </p>
       </div>
       <RouterLink v-if="session.person?.keeps_key" class="press" to="/trials">All trials</RouterLink>
     </header>
+
+    <section v-if="atBench.length" aria-labelledby="at-bench">
+      <h2 id="at-bench">At the bench</h2>
+      <ul class="bench">
+        <li v-for="each in atBench" :key="each.key" class="sheet">
+          <RouterLink
+            :to="{
+              path: `/trials/${each.thing.trial_id}/coat-and-cure`,
+              query: each.thing.operation_id ? { work: each.thing.operation_id } : {},
+            }"
+          >
+            <span class="mono left" :class="{ late: each.state === 'late' }">{{ each.left }}</span>
+            <strong>{{ each.thing.verb }}</strong>
+            <span class="mono">{{ codesOf(each.thing.panels, 8) }}</span>
+            <span class="quiet">{{ each.thing.trial_name }}</span>
+          </RouterLink>
+        </li>
+      </ul>
+    </section>
+    <h2 v-if="atBench.length">To grade</h2>
 
     <StateView v-if="judging.trouble" kind="trouble" title="The list cannot be shown" :says="judging.trouble">
       <button class="press press-main" @click="judging.load()">Try again</button>
@@ -76,6 +100,29 @@ const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '
 </template>
 
 <style scoped>
+.bench {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  margin: 8px 0 0;
+  padding: 0;
+  list-style: none;
+}
+.bench a {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 16px;
+  min-height: 52px;
+  padding: 6px 16px;
+  color: inherit;
+  text-decoration: none;
+}
+.bench .left {
+  min-width: 110px;
+  font-size: 17px;
+  font-weight: 700;
+}
 .tasks,
 .done {
   display: flex;

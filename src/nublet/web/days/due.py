@@ -12,7 +12,7 @@ from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, key_of, stored_spec
 from nublet.web.days.bench_actions import bench_of
 from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation, PlanState
-from nublet.web.days.selectors import turn_key, wanted_s, windows_of
+from nublet.web.days.selectors import spoiled_panels, turn_key, wanted_s, windows_of, without_spoiled
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
@@ -53,7 +53,7 @@ _OVERDUE = timedelta(hours=36)
 
 
 def list_due(person: Person) -> DueView:
-    """What is due at the person's bench, over all trials: windows, mixes and planned work. Eight queries.
+    """What is due at the person's bench, over all trials: windows, mixes and planned work. Nine queries.
 
     Nothing for a judge: which panels are coated or looked at together tells that they carry the same.
     """
@@ -78,10 +78,11 @@ def list_due(person: Person) -> DueView:
     rows: dict[int, list[PlannedOperation]] = defaultdict(list)
     for row in PlannedOperation.objects.filter(plan__in=plans.values()).order_by("start_at", "pk"):
         rows[row.plan_id].append(row)
+    spoiled = spoiled_panels(plans)
     things = [
         thing
         for trial_id, plan in plans.items()
-        for thing in _due_of(plan, by_trial[trial_id], rows[plan.pk], now)
+        for thing in _due_of(plan, by_trial[trial_id], rows[plan.pk], spoiled[trial_id], now)
     ]
     things += [
         _due_mix(mix)
@@ -95,13 +96,17 @@ def list_due(person: Person) -> DueView:
 
 
 def _due_of(
-    plan: BenchPlan, works: Sequence[PanelWork], rows: Sequence[PlannedOperation], now: datetime
+    plan: BenchPlan,
+    works: Sequence[PanelWork],
+    rows: Sequence[PlannedOperation],
+    spoiled: set[str],
+    now: datetime,
 ) -> Iterable[DueThing]:
     log = BenchLog(spec=stored_spec(plan), works=works)
     done = {key_of(row): row for row in works}
-    windows = windows_of(log, plan.left_out)
+    windows = windows_of(log, [*plan.left_out, *spoiled])
     names = exposure_names(protocol_of(plan.trial))
-    for row in rows:
+    for row in without_spoiled(rows, spoiled, done):
         left = [
             panel
             for panel in row.panels

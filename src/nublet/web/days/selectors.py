@@ -39,7 +39,7 @@ from nublet.web.days.words import exposure_names, say_work
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.adapters import protocol_of, to_recipes, work_of
-from nublet.web.trials.models import Trial, TrialBuildUp
+from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 
 _HOUR = timedelta(hours=1)
 _MOST_DAYS = 14
@@ -157,7 +157,7 @@ class _Kitchen:
 
 
 def view_days(trial: Trial, *, first: date | None = None, last: date | None = None) -> DaysView:
-    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Sixteen queries."""
+    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Seventeen queries."""
     bench = bench_of(trial.shop)
     zone = ZoneInfo(bench.time_zone)
     now = clock.now()
@@ -165,8 +165,9 @@ def view_days(trial: Trial, *, first: date | None = None, last: date | None = No
     newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
     hands = tuple(active_hands(trial.shop_id))
     log = None if plan is None else log_of(plan)
-    rows = [] if plan is None else list(_operations(plan))
     works = {} if log is None else {key_of(row): row for row in log.works}
+    spoiled = spoiled_panels([trial.pk])[trial.pk]
+    rows = [] if plan is None else without_spoiled(_operations(plan), spoiled, works)
     kitchen = _kitchen(trial)
     days = _count_days(rows, works, zone)
     today = now.astimezone(zone).date()
@@ -174,7 +175,7 @@ def view_days(trial: Trial, *, first: date | None = None, last: date | None = No
     first = focus
     last = min(max(last or first, first), first + timedelta(days=_MOST_DAYS - 1))
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
-    windows = {} if log is None else windows_of(log, plan.left_out if plan else [])
+    windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
     shown = [
         _view(row, log, works, windows, kitchen, last_entries)
         for row in rows
@@ -214,9 +215,13 @@ def view_days(trial: Trial, *, first: date | None = None, last: date | None = No
 
 
 def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], dict[str, str]]:
-    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Two queries."""
+    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Three queries."""
     plan = standing_plan(trial)
-    rows = [] if plan is None else list(_operations(plan))
+    rows = (
+        []
+        if plan is None
+        else without_spoiled(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
+    )
     return plan, rows, exposure_names(protocol_of(trial))
 
 
@@ -323,6 +328,29 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
         work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
         for w in open_windows(log.spec, log.done(with_skipped=True), left_out=out)
     }
+
+
+def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
+    """Codes of panels that count for nothing any more, by trial. One query."""
+    found: dict[int, set[str]] = defaultdict(set)
+    rows = TrialPanel.objects.filter(trial__in=trial_ids, spoiled_at__isnull=False)
+    for trial_id, code in rows.values_list("trial", "code"):
+        found[trial_id].add(code)
+    return found
+
+
+def without_spoiled(
+    rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
+) -> list[PlannedOperation]:
+    """The operations without the turns of spoiled panels, those left out that keep none; what was worked on stays."""
+    kept = []
+    for row in rows:
+        row.panels = [
+            panel for panel in row.panels if panel[0] not in spoiled or turn_key(row, panel[0]) in worked
+        ]
+        if row.panels:
+            kept.append(row)
+    return kept
 
 
 def wanted_s(window: Window, planned_s: float) -> float:
