@@ -53,7 +53,7 @@ _OVERDUE = timedelta(hours=36)
 
 
 def list_due(person: Person) -> DueView:
-    """What is due at the person's bench, over all trials: windows, mixes and planned work. Nine queries.
+    """What is due at the person's bench, over all trials: windows, mixes and planned work.
 
     Nothing for a judge: which panels are coated or looked at together tells that they carry the same.
     """
@@ -68,7 +68,7 @@ def list_due(person: Person) -> DueView:
         .order_by("pk")
     )
     for plan in found.filter(last_work_at__gte=now - timedelta(days=60)):
-        if plan.trial.designed_at and plan.asked_at >= plan.trial.designed_at:
+        if plan.designed_at == plan.trial.designed_at:
             plans[plan.trial_id] = plan
     by_trial: dict[int, list[PanelWork]] = defaultdict(list)
     for work in (

@@ -11,7 +11,7 @@ from nublet.core.errors import CalculationError
 from nublet.core.materials.recipes import Recipe
 from nublet.core.measuring.applied import AppliedWeight, judge_applied
 from nublet.core.planning.trial_work import coats_of
-from nublet.web.days.adapters import BenchLog, log_of
+from nublet.web.days.adapters import BenchLog, stored_spec
 from nublet.web.days.findings import Missed, find_missed
 from nublet.web.days.models import PanelWork
 from nublet.web.days.plan_actions import standing_plan
@@ -60,7 +60,7 @@ class LogView:
 
 
 def view_log(trial: Trial) -> LogView:
-    """The trial's log, newest work first. Nine queries; empty while there is no plan."""
+    """The trial's log, newest work first. A fixed number of queries; empty while there is no plan."""
     plan = standing_plan(trial)
     if plan is None:
         return LogView(applied=(), works=(), missed=())
@@ -73,12 +73,12 @@ def view_log(trial: Trial) -> LogView:
     return LogView(
         applied=tuple(applied_coats(trial, works)),
         works=tuple(_logged(row, names) for row in works),
-        missed=tuple(_missed(log_of(plan), trial, works)),
+        missed=tuple(
+            find_missed(
+                BenchLog(spec=stored_spec(plan), works=works), trial, {row.panel.code for row in works}
+            )
+        ),
     )
-
-
-def _missed(log: BenchLog, trial: Trial, works: Sequence[PanelWork]) -> list[Missed]:
-    return find_missed(log, trial, {row.panel.code for row in works})
 
 
 def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]:
@@ -91,7 +91,7 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
         The trial's log, panels joined. Three queries more.
     """
     weights: dict[tuple[int, str], dict[str, dict[int, float]]] = defaultdict(lambda: defaultdict(dict))
-    for row in works:
+    for row in sorted(works, key=lambda work: work.pk):
         if row.kind == "weigh" and row.weight_g is not None:
             weights[row.panel.build_up_id, row.item][row.panel.code][row.nth] = row.weight_g
     if not weights:

@@ -63,7 +63,8 @@ class PlanState(models.TextChoices):
 class BenchPlan(models.Model):
     """A plan that was asked for. The newest one that is done stands.
 
-    ``spec`` is the plain specification, whose times count from ``start_at``. ``progress`` is a list of mappings of
+    ``designed_at`` is when the design was drawn that it is for; another design has no plan. ``spec`` is the plain
+    specification, whose times count from ``start_at``. ``progress`` is a list of mappings of
     ``elapsed_s``, ``end_at`` and ``n_sittings``; ``beat_at`` is when the planner was last heard of. ``reasons`` say why
     there is no plan, ``late`` what will be late whatever is done, ``left_out`` the codes of panels for which nothing more
     is planned.
@@ -72,6 +73,7 @@ class BenchPlan(models.Model):
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="plans")
     state = models.CharField(max_length=10, choices=PlanState.choices, default=PlanState.RUNNING)
     is_again = models.BooleanField(default=False)
+    designed_at = models.DateTimeField()
     start_at = models.DateTimeField()
     time_zone = models.CharField(max_length=60)
     weighs = models.BooleanField(default=False)

@@ -91,6 +91,8 @@ def ask_for_plan(
     plan = BenchPlan.objects.create(
         trial=trial,
         is_again=again,
+        # A trial with panels has been designed.
+        designed_at=trial.designed_at or now,
         start_at=start_at,
         time_zone=bench.time_zone,
         weighs=weighs,
@@ -135,7 +137,7 @@ def standing_plan(trial: Trial) -> BenchPlan | None:
     if trial.designed_at is None:
         return None
     return (
-        BenchPlan.objects.filter(trial=trial, state=PlanState.DONE, asked_at__gte=trial.designed_at)
+        BenchPlan.objects.filter(trial=trial, state=PlanState.DONE, designed_at=trial.designed_at)
         .order_by("-pk")
         .first()
     )

@@ -157,7 +157,7 @@ class _Kitchen:
 
 
 def view_days(trial: Trial, *, first: date | None = None, last: date | None = None) -> DaysView:
-    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now. Seventeen queries."""
+    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now."""
     bench = bench_of(trial.shop)
     zone = ZoneInfo(bench.time_zone)
     now = clock.now()

@@ -1,0 +1,652 @@
+"""The bench days: hands, plans, the log, what it missed, and what is due."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID, uuid4
+
+import pytest
+from django.db import connection
+from django.utils import timezone
+from rest_framework.test import APIClient
+
+from nublet.core.errors import PlanError
+from nublet.core.planning.plan import Progress
+from nublet.instruments.simulated import SimulatedInstrument
+from nublet.web.api.errors import ConflictError
+from nublet.web.days import clock, plan_actions, planner
+from nublet.web.days.actions import BenchEntry, enter_work, mix_for
+from nublet.web.days.bench_actions import set_bench
+from nublet.web.days.due import list_due
+from nublet.web.days.log import view_log
+from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.models import BenchPlan, Hands, PanelWork, PlannedOperation, WorkEntry
+from nublet.web.days.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
+from nublet.web.days.selectors import view_days
+from nublet.web.people.actions import add_person, open_shop
+from nublet.web.people.models import AuditEntry, Person
+from nublet.web.shelf.actions import add_item, keep_batch
+from nublet.web.shelf.adapters import PRODUCTS
+from nublet.web.trials.actions import create_trial
+from nublet.web.trials.build_up_actions import add_build_up
+from nublet.web.trials.design_actions import draw_design, replace_panel, spoil_panel, start
+from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
+from tests.web.conftest import PASSWORD
+
+WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+NELL = {"name": "Nell", "hours": [{"days": WEEK, "from": "00:00", "to": "24:00"}]}
+# The usual wipe-off window of a pure drying oil, minutes.
+WIPE_FROM, WIPE_TO = 15, 40
+HARDOIL = {
+    "name": "Fellgate Hardoil 2K",
+    "family": "hardwax-2k",
+    "parts": [{"name": "Base", "share": 9}, {"name": "Hardener", "share": 1}],
+    "density_g_per_ml": 0.95,
+    "label": {
+        "pot_life_min": 240,
+        "spread_first_m2_per_l": 30,
+        "wipe_off_from_min": 3,
+        "wipe_off_to_min": 15,
+        "recoat_from_h": 24,
+        "recoat_to_h": 72,
+        "coats": 2,
+        "cure_d": 7,
+        "temperature_from_c": 15,
+        "humidity_to_pct": 70,
+    },
+}
+
+
+class Turned:
+    """The bench's clock, standing until it is turned."""
+
+    def __init__(self) -> None:
+        # A whole second that comes after whatever the other fixtures have done by the real clock.
+        self.at = timezone.now().replace(microsecond=0) + timedelta(seconds=60)
+
+    def now(self) -> datetime:
+        return self.at
+
+    def turn(self, **by: float) -> datetime:
+        self.at += timedelta(**by)
+        return self.at
+
+
+@pytest.fixture
+def bench_clock(monkeypatch: pytest.MonkeyPatch) -> Turned:
+    turned = Turned()
+    monkeypatch.setattr(clock, "now", turned.now)
+    return turned
+
+
+@pytest.fixture
+def planned(owner: Person, designed: Trial, bench_clock: Turned) -> Trial:
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    return plan(owner, designed)
+
+
+def plan(owner: Person, trial: Trial, **more: Any) -> Trial:
+    run(ask_for_plan(owner, trial.pk, in_background=False, **more), limit_s=0.05)
+    return trial
+
+
+def operation(
+    trial: Trial, kind: str, item: str = "coat 1", build_up: str = "Marrowby Tung"
+) -> PlannedOperation:
+    standing = standing_plan(Trial.objects.get(pk=trial.pk))
+    assert standing is not None
+    return standing.operations.filter(kind=kind, item=item, build_up__name=build_up).order_by("start_at")[0]
+
+
+def codes_of(work: PlannedOperation) -> list[str]:
+    return [panel[0] for panel in work.panels]
+
+
+def press(
+    person: Person,
+    trial: Trial,
+    entry: str,
+    work: PlannedOperation,
+    panels: Sequence[str] | None = None,
+    **more: Any,
+) -> list[PanelWork]:
+    fields: dict[str, Any] = {
+        "client_id": uuid4(),
+        "kind": work.kind,
+        "item": work.item,
+        "look_after_min": work.look_after_min,
+        "nth": work.nth,
+        "panels": codes_of(work) if panels is None else panels,
+        "at": clock.now(),
+    }
+    return enter_work(person, trial.pk, BenchEntry(entry=entry, **{**fields, **more}))
+
+
+def coat(person: Person, trial: Trial, turned: Turned, **more: Any) -> list[str]:
+    """The oil's first coat done, two minutes a panel."""
+    work = operation(trial, "coat")
+    codes = codes_of(work)
+    press(person, trial, "begin", work, codes[:1], **more)
+    turned.turn(minutes=2 * len(codes))
+    press(person, trial, "done", work)
+    return codes
+
+
+def deviations(trial: Trial) -> list[str]:
+    rows = TrialDeviation.objects.filter(trial=trial, withdrawn_at__isnull=True).order_by("pk")
+    return [row.says for row in rows]
+
+
+# --- the bench
+
+
+def test_hands_keep_their_rows_when_they_are_renamed_and_stop_when_taken_off(owner: Person) -> None:
+    set_bench(owner, {"hands": [NELL, {**NELL, "name": "Second"}]})
+    nell = Hands.objects.get(name="Nell")
+    set_bench(owner, {"hands": [{**NELL, "id": nell.pk, "name": "Nell A."}]})
+    nell.refresh_from_db()
+    assert (nell.name, nell.is_active) == ("Nell A.", True)
+    assert not Hands.objects.get(name="Second").is_active
+    assert AuditEntry.objects.filter(action="set_bench").count() == 2
+
+
+@pytest.mark.parametrize(
+    ("fields", "field", "says"),
+    [
+        ({"time_zone": "Nowhere"}, "time_zone", "not a time zone"),
+        ({"time_zone": "../etc"}, "time_zone", "not a time zone"),
+        ({"hands": [NELL] * 5}, "hands", "At most 4"),
+        ({"hands": [{**NELL, "name": " "}]}, "hands.0.name", "a name"),
+        (
+            {"hands": [{"name": "A", "hours": [{"days": ["mon"], "from": "9", "to": "17:00"}]}]},
+            "hands.0.hours.0.from",
+            "as 09:00",
+        ),
+        ({"hands": [{**NELL, "days_off": ["tomorrow"]}]}, "hands.0.days_off.0", "2027-03-01"),
+        ({"instruments": {"balance": "http://127.0.0.1"}}, "instruments.balance", "/dev/ttyUSB0"),
+        ({"instruments": {"oven": "/dev/ttyUSB0"}}, "instruments.oven", "no instrument"),
+    ],
+)
+def test_what_a_bench_cannot_be(owner: Person, fields: dict[str, Any], field: str, says: str) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    with pytest.raises(PlanError) as refused:
+        set_bench(owner, fields)
+    assert refused.value.field == field
+    assert says in refused.value.message
+    assert list(Hands.objects.filter(is_active=True).values_list("name", flat=True)) == ["Nell"]
+
+
+def test_only_an_owner_sets_where_instruments_are(
+    client_of: Callable[[Person | None], APIClient], owner: Person, tester: Person
+) -> None:
+    body = {"instruments": [{"kind": "balance", "address": "/dev/ttyUSB0"}]}
+    assert client_of(tester).patch("/api/bench", body, format="json").status_code == 403
+    assert client_of(owner).patch("/api/bench", body, format="json").status_code == 200
+    found = client_of(tester).get("/api/bench").json()["instruments"]
+    assert found[0] == {"kind": "balance", "name": "balance", "address": "/dev/ttyUSB0"}
+
+
+def test_an_instrument_is_read_and_its_trouble_told(
+    client_of: Callable[[Person | None], APIClient], owner: Person
+) -> None:
+    client = client_of(owner)
+    with SimulatedInstrument("balance") as balance:
+        set_bench(owner, {"instruments": {"balance": balance.address}})
+        balance.put = {"g": 412.31}
+        read = client.post("/api/instruments/balance/reading")
+        assert read.status_code == 200
+        assert read.json()["values"]["g"] == pytest.approx(412.31, abs=0.2)
+        balance.fault = "garbled"
+        told = client.post("/api/instruments/balance/reading")
+        assert (told.status_code, told.json()["code"]) == (400, "instrument_garbled")
+    gone = client.post("/api/instruments/balance/reading").json()
+    assert gone["code"] == "instrument_absent"
+    assert "Or type the value." in gone["detail"]
+
+
+# --- plans
+
+
+def test_a_plan_is_made_from_the_trials_recipes_and_stands(planned: Trial) -> None:
+    view = view_days(Trial.objects.get(pk=planned.pk))
+    assert view.plan is not None
+    assert view.job is None
+    first = operation(planned, "coat")
+    assert len(first.panels) == 3
+    kinds = {row.kind for row in PlannedOperation.objects.all()}
+    assert kinds == {"coat", "wipe", "lay", "lift", "look", "abrade"} or kinds == {
+        "coat",
+        "wipe",
+        "lay",
+        "lift",
+        "look",
+    }
+    # Four coats of oil, three of satin, on three panels each.
+    coats = PlannedOperation.objects.filter(kind="coat")
+    assert sum(len(row.panels) for row in coats) == 3 * 4 + 3 * 3
+
+
+def test_nobody_to_plan_for_and_nothing_to_plan(owner: Person, draft: Trial) -> None:
+    with pytest.raises(PlanError, match="Nobody works at the bench"):
+        ask_for_plan(owner, draft.pk)
+    set_bench(owner, {"hands": [NELL]})
+    with pytest.raises(PlanError, match="no panels yet"):
+        ask_for_plan(owner, draft.pk)
+    assert not BenchPlan.objects.exists()
+
+
+def test_an_impossible_plan_says_which_constraint_and_leaves_the_one_before(
+    owner: Person, planned: Trial
+) -> None:
+    before = standing_plan(Trial.objects.get(pk=planned.pk))
+    # Nobody can wait for a wipe-off that opens after 15 min in sittings of 10.
+    short = {"name": "Nell", "hours": [{"days": WEEK, "from": "09:00", "to": "09:10"}]}
+    set_bench(owner, {"hands": [short]})
+    made = run(ask_for_plan(owner, planned.pk, in_background=False), limit_s=0.05)
+    assert made.state == "impossible"
+    assert made.reasons
+    trial = Trial.objects.get(pk=planned.pk)
+    assert standing_plan(trial) == before
+    job = view_days(trial).job
+    assert job is not None
+    assert job.plan == made
+
+
+def test_a_planner_can_be_stopped_and_keeps_its_best(
+    owner: Person, planned: Trial, client_of: Callable[[Person | None], APIClient]
+) -> None:
+    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    with pytest.raises(ConflictError, match="being made already"):
+        ask_for_plan(owner, planned.pk)
+    shown = client_of(owner).delete(f"/api/trials/{planned.pk}/days/plan")
+    assert (shown.status_code, shown.json()["job"]["is_stop_asked"]) == (202, True)
+    # It would search for ten minutes, and ends with what it has at its first word.
+    made = run(waiting, limit_s=600)
+    assert made.state == "done"
+    assert len(BenchPlan.objects.get(pk=made.pk).progress) == 1
+    with pytest.raises(ConflictError, match="nothing to stop"):
+        stop_plan(owner, planned.pk)
+
+
+def test_progress_is_kept_one_line_an_improvement(owner: Person, planned: Trial) -> None:
+    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    for end_s, elapsed_s in ((9000, 1.0), (9000, 2.0), (8000, 3.0)):
+        assert not plan_actions.tell_progress(
+            waiting, Progress(end_s=end_s, lower_bound_s=0, n_sittings=2), elapsed_s
+        )
+    kept = BenchPlan.objects.get(pk=waiting.pk).progress
+    assert [line["elapsed_s"] for line in kept] == [2.0, 3.0]
+
+
+def test_a_silent_planner_is_taken_for_dead_and_may_be_followed(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    ask_for_plan(owner, planned.pk, in_background=False)
+    bench_clock.turn(minutes=5)
+    job = view_days(Trial.objects.get(pk=planned.pk)).job
+    assert job is not None
+    assert job.is_silent
+    plan(owner, planned)
+    assert view_days(Trial.objects.get(pk=planned.pk)).job is None
+
+
+def test_a_planner_that_fails_says_so(owner: Person, planned: Trial) -> None:
+    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    fail_plan(waiting.pk, "The planner failed.")
+    job = view_days(Trial.objects.get(pk=planned.pk)).job
+    assert job is not None
+    assert (job.plan.state, job.plan.trouble) == ("failed", "The planner failed.")
+
+
+def test_the_planner_is_begun_once_the_asking_is_kept(
+    owner: Person,
+    designed: Trial,
+    monkeypatch: pytest.MonkeyPatch,
+    django_capture_on_commit_callbacks: Any,
+) -> None:
+    begun: list[int] = []
+    monkeypatch.setattr(planner, "begin", begun.append)
+    set_bench(owner, {"hands": [NELL]})
+    with django_capture_on_commit_callbacks(execute=True):
+        asked = ask_for_plan(owner, designed.pk, start_at=datetime(2027, 3, 1, 9))  # noqa: DTZ001
+        assert begun == []
+    assert begun == [asked.pk]
+    assert asked.start_at.isoformat() == "2027-03-01T09:00:00+00:00"
+
+
+def test_a_new_design_has_no_plan(owner: Person, designed: Trial, bench_clock: Turned) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    plan(owner, designed)
+    trial = draw_design(owner, designed.pk, seed=12)
+    assert standing_plan(trial) is None
+    assert view_days(trial).operations == ()
+
+
+def test_planning_again_keeps_what_was_done_and_begins_after_now(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    codes = coat(owner, planned, bench_clock)
+    with pytest.raises(ConflictError, match="again from now"):
+        ask_for_plan(owner, planned.pk)
+    bench_clock.turn(minutes=WIPE_TO + 5)
+    plan(owner, planned, again=True)
+    standing = standing_plan(Trial.objects.get(pk=planned.pk))
+    assert standing is not None
+    done = operation(planned, "coat")
+    assert codes_of(done) == codes
+    undone = [row for row in standing.operations.all() if row.pk != done.pk]
+    assert min(row.start_at for row in undone) >= bench_clock.now()
+    # The wiping that was missed comes first of the oil's, and every later coat is planned again.
+    assert operation(planned, "wipe").start_at <= bench_clock.now() + timedelta(minutes=5)
+    assert sum(row.kind == "coat" and row.build_up.name == "Marrowby Tung" for row in undone) >= 3
+
+
+def test_a_spoiled_panel_is_due_no_more_and_its_successor_is_planned_again(
+    owner: Person, planned: Trial
+) -> None:
+    first = operation(planned, "coat")
+    gone = codes_of(first)[0]
+    spoil_panel(owner, planned.pk, panel=gone, reason="Split")
+    trial = Trial.objects.get(pk=planned.pk)
+    assert gone not in {turn.code for each in view_days(trial).operations for turn in each.turns}
+    assert gone not in {code for thing in list_due(owner).things for code in thing.panels}
+    replace_panel(owner, planned.pk, panel=gone, reason="Split")
+    new = TrialPanel.objects.get(replaces__code=gone, trial=trial).code
+    plan(owner, planned, again=True)
+    assert new in codes_of(operation(planned, "coat")) or new in {
+        code for row in PlannedOperation.objects.filter(kind="coat") for code in codes_of(row)
+    }
+
+
+# --- the log
+
+
+def test_panels_done_together_are_taken_to_be_done_one_after_the_other(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    begun = bench_clock.now()
+    codes = coat(owner, planned, bench_clock)
+    rows = {row.panel.code: row for row in PanelWork.objects.select_related("panel")}
+    assert [
+        (
+            (rows[code].begun_at - begun).total_seconds(),  # type: ignore[operator]
+            (rows[code].ended_at - begun).total_seconds(),  # type: ignore[operator]
+        )
+        for code in codes
+    ] == [(0, 120), (120, 240), (240, 360)]
+
+
+def test_an_entry_sent_again_changes_nothing(owner: Person, planned: Trial, bench_clock: Turned) -> None:
+    work = operation(planned, "coat")
+    same = uuid4()
+    first = press(owner, planned, "begin", work, codes_of(work)[:1], client_id=same)
+    bench_clock.turn(minutes=1)
+    again = press(owner, planned, "begin", work, codes_of(work)[:1], client_id=same)
+    assert [row.begun_at for row in again] == [row.begun_at for row in first]
+    assert WorkEntry.objects.count() == 1
+    with pytest.raises(ConflictError, match="belongs to other work"):
+        press(owner, planned, "begin", operation(planned, "wipe"), client_id=same)
+
+
+def test_what_is_taken_back_is_undone_and_withdraws_what_it_missed(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    codes = coat(owner, planned, bench_clock)
+    bench_clock.turn(minutes=WIPE_TO + 8)
+    wipe = operation(planned, "wipe")
+    entry = uuid4()
+    press(owner, planned, "done", wipe, client_id=entry)
+    assert len(deviations(planned)) == len(codes)
+    assert all("coat 1: wiped off" in says and "too late" in says for says in deviations(planned))
+    assert not any("Marrowby" in says for says in deviations(planned))
+    press(owner, planned, "take_back", wipe, undoes=entry)
+    assert deviations(planned) == []
+    assert not PanelWork.objects.filter(kind="wipe").exists()
+    # The record of it stays, and it comes back when it holds again.
+    assert TrialDeviation.objects.count() == len(codes)
+    press(owner, planned, "done", wipe)
+    assert len(deviations(planned)) == len(codes)
+    assert TrialDeviation.objects.count() == len(codes)
+    with pytest.raises(ConflictError, match="taken back already"):
+        press(owner, planned, "take_back", wipe, undoes=entry)
+    with pytest.raises(ConflictError, match="no such entry"):
+        press(owner, planned, "take_back", wipe, undoes=UUID(int=7))
+
+
+def test_early_recoats_and_uncured_exposures_are_found(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    coat(owner, planned, bench_clock)
+    bench_clock.turn(minutes=WIPE_FROM + 2)
+    press(owner, planned, "begin", operation(planned, "wipe"))
+    bench_clock.turn(minutes=2)
+    press(owner, planned, "done", operation(planned, "wipe"))
+    assert deviations(planned) == []
+    bench_clock.turn(hours=3)
+    second = operation(planned, "coat", "coat 2")
+    press(owner, planned, "done", second, codes_of(second)[:1])
+    assert len(deviations(planned)) == 1
+    assert "recoated" in deviations(planned)[0]
+    lay = operation(planned, "lay", "wine-1h")
+    press(owner, planned, "done", lay, codes_of(lay)[:1])
+    assert "before full cure" in deviations(planned)[-1]
+
+
+def test_cold_damp_and_stale_are_found_by_the_labels_limits(
+    owner: Person, draft: Trial, bench_clock: Turned
+) -> None:
+    product = add_item(owner, PRODUCTS, HARDOIL)
+    batch = keep_batch(owner, product.pk, number="FH-1")
+    row = add_build_up(owner, draft.pk, product=product.pk)
+    draw_design(owner, draft.pk, seed=3)
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, draft.pk)
+    plan(owner, draft)
+    work = operation(draft, "coat", build_up=row.name)
+    mix = mix_for(owner, draft.pk, build_up=row.pk, item="coat 1", n_panels=3, batch=batch.pk)
+    assert [part["what"] for part in mix.amounts] == ["Base", "Hardener"]
+    assert (mix.pot_life_min, mix.batch) == (240, batch)
+    due = [thing for thing in list_due(owner).things if thing.kind == "mix"]
+    assert [(thing.verb, thing.closes_at) for thing in due] == [
+        ("Use up Fellgate Hardoil 2K", mix.made_at + timedelta(minutes=240))
+    ]
+    bench_clock.turn(minutes=255)
+    measured = {"temperature_c": 12.0, "humidity_pct": 74.0, "mix": mix.pk}
+    press(owner, draft, "done", work, measured=measured)
+    code = codes_of(work)[0]
+    assert [says for says in deviations(draft) if says.startswith(code)] == [
+        f"{code}, coat 1: coated at 12 °C; it wants 15 °C or more, and cures slower.",
+        f"{code}, coat 1: coated at 74 % RH; it wants 70 % or less, and dries slower.",
+        f"{code}, coat 1: coated from a mix 15 min past its pot life; it may not have set through.",
+    ]
+    # All panels are coated: what is left of the mix is waste, and counts no more.
+    assert not [thing for thing in list_due(owner).things if thing.kind == "mix"]
+    other = add_item(owner, PRODUCTS, {"name": "Wax", "family": "wax"})
+    wrong = keep_batch(owner, other.pk, number="W")
+    with pytest.raises(PlanError, match="not one of"):
+        mix_for(owner, draft.pk, build_up=row.pk, item="coat 1", n_panels=3, batch=wrong.pk)
+
+
+def test_weights_give_grams_a_square_metre_and_flag_what_stands_out(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed, weighs=True)
+    before, after = (
+        PlannedOperation.objects.filter(
+            kind="weigh", nth=nth, item="coat 1", build_up__name="Marrowby Tung"
+        ).order_by("start_at")[0]
+        for nth in (1, 2)
+    )
+    assert before.start_at < operation(designed, "coat").start_at < after.start_at
+    codes = codes_of(before)
+    for number, code in enumerate(codes):
+        press(owner, designed, "done", before, [code], measured={"weight_g": 700 + number})
+    # Both faces of 400 by 150 mm.
+    for number, (code, took) in enumerate(zip(codes, (90, 95, 400), strict=True)):
+        grams = 700 + number + took * 0.12
+        press(owner, designed, "done", after, [code], measured={"weight_g": grams})
+    (applied,) = view_log(Trial.objects.get(pk=designed.pk)).applied
+    assert [round(each.g_per_m2) for each in applied.panels] == [90, 95, 400]
+    assert [bool(each.stands_out) for each in applied.panels] == [False, False, True]
+    press(owner, designed, "done", after, [codes[0]], measured={"weight_g": 690})
+    (applied,) = view_log(Trial.objects.get(pk=designed.pk)).applied
+    assert "weighs less after the coat" in applied.panels[-1].stands_out
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"panels": ["??"]}, "panels"),
+        ({"at": timedelta(minutes=10)}, "at"),
+        ({"at": timedelta(days=-500)}, "at"),
+        ({"begun_at": timedelta(0), "at": timedelta(minutes=-3)}, "begun_at"),
+        ({"entry": "skip", "reason": "  "}, "reason"),
+        ({"measured": {"temperature_c": 120.0}}, "measured.temperature_c"),
+        ({"measured": {"weight_g": 0.0}}, "measured.weight_g"),
+        ({"measured": {"weight_g": 400.0}}, "panels"),
+        ({"measured": {"mix": 0}}, "measured.mix"),
+        ({"measured": {"mood": 1.0}}, "measured.mood"),
+        ({"item": "coat 9"}, "item"),
+        ({"kind": "look", "item": "wine-1h", "look_after_min": 3.0}, "item"),
+        ({"hands": 0}, "hands"),
+    ],
+)
+def test_what_cannot_be_entered_is_refused_and_nothing_is_kept(
+    owner: Person, planned: Trial, more: dict[str, Any], field: str
+) -> None:
+    now = clock.now()
+    fields: dict[str, Any] = {
+        key: now + value if isinstance(value, timedelta) else value for key, value in more.items()
+    }
+    with pytest.raises(PlanError) as refused:
+        press(owner, planned, fields.pop("entry", "done"), operation(planned, "coat"), **fields)
+    assert refused.value.field == field
+    assert not WorkEntry.objects.exists()
+    assert not PanelWork.objects.exists()
+
+
+def test_nothing_is_logged_before_the_start_or_without_a_plan(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    entry = {"client_id": uuid4(), "entry": "begin", "kind": "coat", "item": "coat 1", "panels": ["K7"]}
+    with pytest.raises(ConflictError, match="has not started"):
+        enter_work(owner, designed.pk, BenchEntry(**entry, at=clock.now()))  # type: ignore[arg-type]
+    start(owner, designed.pk)
+    with pytest.raises(ConflictError, match="no plan"):
+        enter_work(owner, designed.pk, BenchEntry(**entry, at=clock.now()))  # type: ignore[arg-type]
+
+
+def test_one_entry_sent_six_times_at_once_counts_once(transactional_db: None, bench_clock: Turned) -> None:
+    nell = open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
+    trial = create_trial(nell, name="Racks", species=["elm"], boards_per_species=1)
+    add_build_up(nell, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=2)
+    draw_design(nell, trial.pk, seed=1)
+    set_bench(nell, {"hands": [NELL]})
+    start(nell, trial.pk)
+    plan(nell, trial)
+    work = operation(trial, "coat")
+    same = uuid4()
+
+    def enter(_: int) -> int:
+        try:
+            return len(press(nell, trial, "done", work, client_id=same))
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(6) as pool:
+        assert list(pool.map(enter, range(6))) == [1] * 6
+    assert (WorkEntry.objects.count(), PanelWork.objects.count()) == (1, 1)
+
+
+# --- what is due
+
+
+def test_due_counts_from_each_panels_own_coat_and_is_grouped_by_pass(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    codes = coat(owner, planned, bench_clock)
+    things = {thing.kind: thing for thing in list_due(owner).things if thing.is_window}
+    wipe = things["wipe"]
+    assert list(wipe.panels) == codes
+    first_done = bench_clock.now() - timedelta(minutes=2 * (len(codes) - 1))
+    assert wipe.opens_at == first_done + timedelta(minutes=WIPE_FROM)
+    assert wipe.closes_at == first_done + timedelta(minutes=WIPE_TO)
+    press(owner, planned, "done", operation(planned, "wipe"), codes[:1])
+    (left,) = [thing for thing in list_due(owner).things if thing.kind == "wipe" and thing.is_window]
+    assert list(left.panels) == codes[1:]
+
+
+def test_a_judge_is_told_the_time_and_nothing_that_is_due(
+    client_of: Callable[[Person | None], APIClient], planned: Trial, judge: Person, bench_clock: Turned
+) -> None:
+    found = client_of(judge).get("/api/due").json()
+    assert datetime.fromisoformat(found["now"]) == bench_clock.now()
+    assert found["things"] == []
+
+
+def test_another_shops_bench_is_not_mine(planned: Trial, stranger: Person) -> None:
+    assert list_due(stranger).things == ()
+
+
+def test_screens_need_a_fixed_number_of_queries(
+    owner: Person, planned: Trial, bench_clock: Turned, django_assert_num_queries: Any
+) -> None:
+    trial = Trial.objects.select_related("shop").get(pk=planned.pk)
+
+    def ask() -> None:
+        with django_assert_num_queries(13):
+            view_days(trial)
+        with django_assert_num_queries(6):
+            list_due(owner)
+        with django_assert_num_queries(3):
+            view_log(trial)
+
+    ask()
+    coat(owner, planned, bench_clock)
+    bench_clock.turn(minutes=20)
+    press(owner, planned, "done", operation(planned, "wipe"))
+    ask()
+
+
+# --- to take along
+
+
+def test_calendar_and_sheets_name_the_work_and_whose_it_is(
+    client_of: Callable[[Person | None], APIClient], owner: Person, planned: Trial
+) -> None:
+    client = client_of(owner)
+    calendar = client.get(f"/api/trials/{planned.pk}/days/calendar.ics")
+    assert calendar["Content-Type"].startswith("text/calendar")
+    text = calendar.content.decode().replace("\r\n ", "")
+    assert text.count("BEGIN:VEVENT") == PlannedOperation.objects.count()
+    codes = "\\, ".join(codes_of(operation(planned, "wipe")))
+    assert f"SUMMARY:Wipe off coat 1: {codes}" in text
+    day = operation(planned, "coat").start_at.date()
+    sheet = client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day={day}&paper=letter")
+    assert sheet.content.startswith(b"%PDF")
+    assert client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day=2020-01-01").status_code == 400
+
+
+def test_a_tester_may_work_and_a_judge_may_not(
+    owner: Person, planned: Trial, judge: Person, bench_clock: Turned
+) -> None:
+    from django.core.exceptions import PermissionDenied
+
+    wren = add_person(owner, username="wren", display_name="Wren", role="tester", password=PASSWORD)
+    press(wren, planned, "begin", operation(planned, "coat"))
+    for forbidden in (
+        lambda: press(judge, planned, "begin", operation(planned, "coat")),
+        lambda: ask_for_plan(judge, planned.pk),
+        lambda: stop_plan(judge, planned.pk),
+        lambda: set_bench(judge, {"heat_blocks": 3}),
+        lambda: mix_for(judge, planned.pk, build_up=1, item="coat 1", n_panels=1),
+    ):
+        with pytest.raises(PermissionDenied):
+            forbidden()
+    assert WorkEntry.objects.get().made_by == wren
