@@ -279,7 +279,7 @@ def test_progress_is_kept_one_line_an_improvement(owner: Person, planned: Trial)
             waiting, Progress(end_s=end_s, lower_bound_s=0, n_sittings=2), elapsed_s
         )
     kept = BenchPlan.objects.get(pk=waiting.pk).progress
-    assert [line["elapsed_s"] for line in kept] == [2.0, 3.0]
+    assert [line["elapsed_s"] for line in kept] == [1.0, 3.0]
 
 
 def test_a_silent_planner_is_taken_for_dead_and_may_be_followed(

@@ -4,7 +4,12 @@ import type { Schemas } from '@/api/client'
 import { clockOf } from './model'
 
 /** What was done so far, newest first, and what went otherwise. */
-const props = defineProps<{ log: Schemas['BenchLog']; zone: string; trialId: number }>()
+const props = defineProps<{
+  log: Schemas['BenchLog']
+  zone: string
+  trialId: number
+  isSimulated: boolean
+}>()
 const SHOWN = 24
 const JUDGED = { usable: 'Still usable', deviation: 'Deviation', spoiled: 'Spoiled' } as const
 
@@ -39,6 +44,7 @@ function dayOf(moment: string | null): string {
 <template>
   <section class="log" aria-labelledby="log-title">
     <h2 id="log-title">Log</h2>
+    <p v-if="isSimulated" class="quiet">Demo: what was logged before you came is simulated.</p>
     <ul v-if="missed.length" class="sheet missed">
       <li v-for="each in missed" :key="each.panel + each.key" :class="each.judgement">
         <strong>{{ JUDGED[each.judgement] }}.</strong> {{ each.says }}

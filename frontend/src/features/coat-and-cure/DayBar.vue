@@ -4,7 +4,7 @@ import { dayWords, laterDate, type BenchDay } from './model'
 
 /** The days that have work, as a row to choose from. */
 const props = defineProps<{ days: readonly BenchDay[]; first: string; nDays: number }>()
-defineEmits<{ show: [date: string]; turn: [by: number] }>()
+defineEmits<{ show: [date: string] }>()
 
 const last = computed(() => laterDate(props.first, props.nDays - 1))
 const row = useTemplateRef<HTMLElement>('row')

@@ -1,11 +1,9 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
-import { computed, ref, useTemplateRef, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, ref, useTemplateRef } from 'vue'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
-import { now, serverNow } from '@/app/serverClock'
+import { now } from '@/app/serverClock'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import AlarmChoices from './AlarmChoices.vue'
@@ -13,14 +11,14 @@ import BenchLog from './BenchLog.vue'
 import DayBar from './DayBar.vue'
 import DayLanes from './DayLanes.vue'
 import { ZOOMS, type Zoom } from './lanes'
-import { dayWords, laterDate, ms, nextOperation, type BenchDay } from './model'
+import { dayWords, planWords } from './model'
 import PlanJob from './PlanJob.vue'
 import PlanStart from './PlanStart.vue'
 import { useDays } from './useDays'
+import { useDayView, useScreenKeys } from './useDayView'
 import WorkCards from './WorkCards.vue'
 import WorkDesk from './WorkDesk.vue'
 
-const route = useRoute()
 const open = useOpenTrial()
 const trialId = computed(() => open.summary?.trial.id ?? 0)
 const { days, operations, pending, trouble, first, nDays, isMaking, queue, ...acts } = useDays(
@@ -31,9 +29,8 @@ const log = useLoaded(
   [trialId],
 )
 
-const zoom = ref<Zoom>('day')
-const at = ref(0)
-const selected = ref<number | null>(Number(route.query.work) || null)
+const view = useDayView({ days, operations, first, nDays })
+const { zoom, at, selected, shownDays, day, inHand } = view
 const said = ref('')
 const isBusy = ref(false)
 const isShowingKeys = ref(false)
@@ -41,46 +38,14 @@ const desk = useTemplateRef<InstanceType<typeof WorkDesk>>('desk')
 
 const zone = computed(() => days.value?.time_zone ?? 'UTC')
 const plan = computed(() => days.value?.plan ?? null)
-const shownDays = computed(() => days.value?.shown ?? [])
-const day = computed<BenchDay | undefined>(() => shownDays.value[0])
-const inHand = computed(
-  () => operations.value.find((each) => each.id === selected.value) ?? nextOperation(operations.value),
-)
-const isToday = computed(() => day.value !== undefined && isOn(day.value, now.value))
-const sub = computed(() => {
-  if (!days.value || !plan.value) return ''
-  const hands = days.value.hands.length
-  const last = new Date(plan.value.last_work_at).toLocaleDateString('en-GB', {
-    timeZone: zone.value,
-    day: 'numeric',
-    month: 'long',
-  })
-  const missed = days.value.missed.filter((each) => each.judgement !== 'usable').length
-  const windows = missed
-    ? `${missed} ${missed === 1 ? 'window' : 'windows'} missed`
-    : 'every window held so far'
-  return `${hands} ${hands === 1 ? 'pair' : 'pairs'} of hands · last look ${last} · ${windows}`
-})
+const sub = computed(() => (days.value?.plan ? planWords(days.value, days.value.plan) : ''))
+const nextDay = computed(() => days.value?.days.find((each) => each.n_done < each.n_operations))
 const saved = computed(() => {
   const n = queue.waiting.length
   if (queue.status === 'saved') return 'All saved'
   return queue.status === 'saving' ? `Saving ${n}…` : `${n} kept here, not sent yet`
 })
 
-function isOn(each: BenchDay, moment: number): boolean {
-  return moment >= ms(each.opens_at) - 12 * 3_600_000 && moment <= ms(each.closes_at) + 6 * 3_600_000
-}
-/** Look at the day from now when it is today, else from its beginning. */
-function settle(): void {
-  if (!day.value) return
-  at.value = isToday.value ? serverNow() : ms(day.value.opens_at) + 3_600_000
-}
-watch(() => [day.value?.date, zoom.value], settle, { immediate: true })
-watch(zoom, (kind) => (nDays.value = kind === 'week' ? 7 : 1))
-watch(
-  () => route.query.work,
-  (work) => (selected.value = Number(work) || selected.value),
-)
 queue.listen((entry) => {
   if (entry.trial_id === trialId.value && pending.value.length === 0) {
     void log.load()
@@ -97,73 +62,30 @@ async function change(request: () => Promise<string>): Promise<string> {
 const planAgain = () => change(() => acts.plan({ again: true, weighs: false, condition_h: 0 }))
 const stop = () => change(acts.stop)
 
-function shift(direction: number): void {
-  const kind = ZOOMS.find((each) => each.id === zoom.value)
-  if (kind?.spanMs) at.value += (direction * kind.spanMs) / 2
-  else turn(direction * nDays.value)
-}
-/** Another day; stepping by one day goes on to the next that has work. */
-function turn(by: number): void {
-  const from = first.value
-  const dates = (days.value?.days ?? []).map((each) => each.date)
-  const next =
-    Math.abs(by) === 1
-      ? by > 0
-        ? dates.find((date) => date > from)
-        : [...dates].reverse().find((date) => date < from)
-      : undefined
-  selected.value = null
-  first.value = next ?? laterDate(from, by)
-}
-function show(date: string): void {
-  selected.value = null
-  first.value = date
-}
-function step(by: number): void {
-  const index = operations.value.findIndex((each) => each.id === inHand.value?.id)
-  const next = operations.value[Math.min(operations.value.length - 1, Math.max(0, index + by))]
-  if (next) selected.value = next.id
-}
-function zoomBy(by: number): void {
-  const index = ZOOMS.findIndex((each) => each.id === zoom.value)
-  zoom.value = ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, index + by))]?.id ?? zoom.value
-}
-/** Keep what is worked on in hand: it would move on when the panels are done. */
-function press(action: 'goOn' | 'finish' | 'takeBack' | 'skip' | 'other'): void {
+/** Keep what is worked on in hand: the next would come by itself when its panels are done. */
+function hold(): void {
   selected.value = inHand.value?.id ?? null
-  if (action === 'skip' || action === 'other') desk.value?.ask(action)
-  else desk.value?.[action]()
 }
-
-const KEYS: Record<string, () => void> = {
-  ArrowDown: () => step(1),
-  ArrowUp: () => step(-1),
-  ArrowLeft: () => shift(-1),
-  ArrowRight: () => shift(1),
-  Enter: () => press('goOn'),
-  d: () => press('finish'),
-  o: () => press('other'),
-  s: () => press('skip'),
-  u: () => press('takeBack'),
-  '+': () => zoomBy(1),
-  '-': () => zoomBy(-1),
-  '[': () => turn(-1),
-  ']': () => turn(1),
-  n: () => (selected.value = nextOperation(operations.value)?.id ?? null),
-  '?': () => (isShowingKeys.value = !isShowingKeys.value),
-}
-useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  const target = event.target as HTMLElement
-  if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return
-  if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return
-  // A button or a link that has the focus is pressed by Enter itself.
-  if (event.key === 'Enter' && /^(BUTTON|A)$/.test(target.tagName)) return
-  if (document.querySelector('.el-overlay:not([style*="none"])')) return
-  const act = KEYS[event.key]
-  if (!act || !operations.value.length) return
-  act()
-  event.preventDefault()
-})
+useScreenKeys(
+  {
+    ArrowDown: () => view.step(1),
+    ArrowUp: () => view.step(-1),
+    ArrowLeft: () => view.shift(-1),
+    ArrowRight: () => view.shift(1),
+    Enter: () => desk.value?.goOn(),
+    d: () => desk.value?.finish(),
+    o: () => desk.value?.ask('other'),
+    s: () => desk.value?.ask('skip'),
+    u: () => desk.value?.takeBack(),
+    '+': () => view.zoomBy(1),
+    '-': () => view.zoomBy(-1),
+    '[': () => view.turn(-1),
+    ']': () => view.turn(1),
+    n: view.takeNext,
+    '?': () => (isShowingKeys.value = !isShowingKeys.value),
+  },
+  () => operations.value.length > 0,
+)
 </script>
 
 <template>
@@ -225,7 +147,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
           passed undone. Write down what was done, or plan again from now.
         </p>
-        <DayBar :days="days.days" :first="first" :n-days="nDays" @show="show" @turn="turn" />
+        <DayBar :days="days.days" :first="first" :n-days="nDays" @show="view.show" />
         <DayLanes
           :operations="operations"
           :hands="days.hands"
@@ -244,16 +166,26 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
               :chosen="zoom"
               @choose="(id) => (zoom = id as Zoom)"
             />
-            <button class="press" aria-label="Earlier" @click="shift(-1)">◂</button>
-            <button class="press" aria-label="Later" @click="shift(1)">▸</button>
+            <button class="press" aria-label="Earlier" @click="view.shift(-1)">◂</button>
+            <button class="press" aria-label="Later" @click="view.shift(1)">▸</button>
           </div>
         </DayLanes>
         <p v-if="!operations.length" class="quiet">
           Nothing is planned here: {{ days.days.length ? 'panels cure, or hands are off.' : 'all is done.' }}
         </p>
         <div v-else class="split">
+          <StateView
+            v-if="!inHand"
+            class="over"
+            title="All of this day’s work is done"
+            :says="nextDay ? `It goes on on ${dayWords(nextDay.date)}.` : 'Nothing is left to do.'"
+          >
+            <button v-if="nextDay" class="press press-main" @click="view.show(nextDay.date)">
+              Go to {{ dayWords(nextDay.date, 'short') }}
+            </button>
+          </StateView>
           <WorkDesk
-            v-if="inHand && day"
+            v-else-if="day"
             ref="desk"
             class="desk"
             :operation="inHand"
@@ -266,6 +198,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             :applied="log.data.value?.applied ?? []"
             :is-started="days.is_started"
             @mixed="acts.load"
+            @hold="hold"
+            @next="view.takeNext"
           />
           <WorkCards
             :operations="operations"
@@ -284,7 +218,13 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </span>
           <AlarmChoices />
         </div>
-        <BenchLog v-if="log.data.value" :log="log.data.value" :zone="zone" :trial-id="trialId" />
+        <BenchLog
+          v-if="log.data.value"
+          :log="log.data.value"
+          :zone="zone"
+          :trial-id="trialId"
+          :is-simulated="open.summary?.trial.is_simulated ?? false"
+        />
       </template>
     </template>
   </div>

@@ -33,16 +33,14 @@ const doubts = computed(() =>
 function windowOf(turn: Turn): { words: string; isLate: boolean } {
   if (turn.skipped_because) return { words: 'skipped', isLate: false }
   if (turn.ended_at) return { words: `done ${clockOf(turn.ended_at, props.zone)}`, isLate: false }
+  if (turn.begun_at) return { words: `since ${clockOf(turn.begun_at, props.zone)}`, isLate: false }
   const closes = turn.closes_at ? ms(turn.closes_at) : null
   const aim = Math.max(turn.opens_at ? ms(turn.opens_at) : 0, turn.aim_at ? ms(turn.aim_at) : 0)
   if (closes !== null && props.now >= closes)
     return { words: `${spanOf(props.now - closes)} late`, isLate: true }
   if (props.now < aim) return { words: `in ${spanOf(aim - props.now)}`, isLate: false }
   if (closes !== null) return { words: `${spanOf(closes - props.now)} left`, isLate: false }
-  return {
-    words: turn.begun_at ? `since ${clockOf(turn.begun_at, props.zone)}` : clockOf(turn.start_at, props.zone),
-    isLate: false,
-  }
+  return { words: clockOf(turn.start_at, props.zone), isLate: false }
 }
 </script>
 

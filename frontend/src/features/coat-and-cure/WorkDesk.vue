@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
+import { spanOf } from '@/app/dueWords'
 import MixRow from './MixRow.vue'
 import {
   clockOf,
   isDone,
+  ms,
   nextTurn,
   runningTurn,
   STATE_WORDS,
@@ -29,7 +31,7 @@ const props = defineProps<{
   applied: readonly Schemas['AppliedCoat'][]
   isStarted: boolean
 }>()
-const emit = defineEmits<{ mixed: [] }>()
+const emit = defineEmits<{ mixed: []; hold: []; next: [] }>()
 
 const desk = useDesk(() => props.trialId)
 const asking = ref<'' | 'skip' | 'other'>('')
@@ -50,10 +52,17 @@ const ownMixes = computed(() =>
   ),
 )
 const mainWords = computed(() => {
-  if (isOver.value) return 'Done'
+  if (isOver.value) return 'Next work'
   if (running.value)
     return next.value ? `${running.value.code} done, on to ${next.value.code}` : `${running.value.code} done`
   return `Start ${next.value?.code ?? ''}`
+})
+/** Told before it is done: a coat too early shuts solvent in, an exposure too early tells of the cure. */
+const tooEarly = computed(() => {
+  const opens = next.value?.opens_at
+  return opens && !running.value && ms(opens) > props.now
+    ? `${next.value?.code} is not ready: its window opens in ${spanOf(ms(opens) - props.now)}. Starting now is a deviation.`
+    : ''
 })
 const measured = computed<Schemas['MeasuredRequest']>(() =>
   asksAir.value || asksBlock.value ? { ...climate.value, ...(mix.value ? { mix: mix.value } : {}) } : {},
@@ -77,24 +86,38 @@ function keepMeasured(): void {
   if (props.operation.turns.some((turn) => turn.begun_at)) desk.measure(props.operation, measured.value)
 }
 function goOn(): void {
-  if (!isOver.value && !isWeighing.value) desk.goOn(props.operation, measured.value)
+  if (isOver.value) emit('next')
+  else if (!isWeighing.value && props.isStarted) {
+    emit('hold')
+    desk.goOn(props.operation, measured.value)
+  }
 }
 function finish(): void {
-  if (!isOver.value) desk.finish(props.operation, measured.value)
+  if (isOver.value || isWeighing.value || !props.isStarted) return
+  emit('hold')
+  desk.finish(props.operation, measured.value)
 }
 function finishAt(begun: number, ended: number): void {
+  emit('hold')
   desk.finishAt(props.operation, begun, ended, measured.value)
   asking.value = ''
 }
 function skip(): void {
   if (!reason.value.trim()) return
+  emit('hold')
   desk.skip(props.operation, reason.value)
   asking.value = ''
 }
+function weigh(code: string, nth: 1 | 2, grams: number): void {
+  emit('hold')
+  desk.weigh(props.operation, code, nth, grams)
+}
 function ask(what: 'skip' | 'other'): void {
-  if (!isOver.value) asking.value = asking.value === what ? '' : what
+  emit('hold')
+  if (!isOver.value && props.isStarted) asking.value = asking.value === what ? '' : what
 }
 function takeBack(): void {
+  emit('hold')
   desk.takeBack(props.operation)
 }
 /** What is asked for is ready to be typed. */
@@ -159,14 +182,15 @@ defineExpose({ goOn, finish, ask, takeBack })
       :zone="zone"
       :has-balance="instruments.includes('balance')"
       :applied="applied"
-      @weigh="(code, nth, grams) => desk.weigh(operation, code, nth, grams)"
+      @weigh="weigh"
     />
     <p v-if="!isStarted" class="caution">
       The trial has not started: nothing can be logged yet.
       <RouterLink :to="`/trials/${trialId}/prepare`">Start it under Prepare</RouterLink>.
     </p>
-    <div v-else class="keys">
-      <button v-if="!isWeighing" class="press press-main main" :disabled="isOver" @click="goOn">
+    <p v-else-if="tooEarly" class="caution" role="note">{{ tooEarly }}</p>
+    <div v-if="isStarted" class="keys">
+      <button v-if="!isWeighing || isOver" class="press press-main main" @click="goOn">
         {{ mainWords }}
       </button>
       <button v-if="!isWeighing" class="press" :disabled="isOver" @click="finish">All done</button>

@@ -50,6 +50,21 @@ export function laterDate(date: string, days: number): string {
   return new Date(Date.UTC(year, month - 1, day + days)).toISOString().slice(0, 10)
 }
 
+/** The plan in a line: whose hands, until when, and what was missed so far. */
+export function planWords(days: Days, plan: Schemas['StandingPlan']): string {
+  const hands = days.hands.length
+  const last = new Date(plan.last_work_at).toLocaleDateString('en-GB', {
+    timeZone: days.time_zone,
+    day: 'numeric',
+    month: 'long',
+  })
+  const missed = days.missed.filter((each) => each.judgement !== 'usable').length
+  const windows = missed
+    ? `${missed} ${missed === 1 ? 'window' : 'windows'} missed`
+    : 'every window held so far'
+  return `${hands} ${hands === 1 ? 'pair' : 'pairs'} of hands · last look ${last} · ${windows}`
+}
+
 export function isDone(turn: Turn): boolean {
   return turn.ended_at !== null
 }

@@ -1,5 +1,6 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useDue } from '@/app/due'
 import { takeServerTime } from '@/app/serverClock'
@@ -7,6 +8,8 @@ import { useWorkEntries } from '@/app/workEntries'
 import { laterDate, withPending, type Days } from './model'
 
 const JOB_EVERY_MS = 1000
+/** What was done on another device shows here after this long at the latest. */
+const LOOK_EVERY_MS = 15_000
 
 /** A trial's bench days: the ones that show, what this browser has yet to send, and the plan that is being made. */
 export function useDays(trialId: () => number) {
@@ -17,12 +20,15 @@ export function useDays(trialId: () => number) {
   const nDays = ref(1)
   const queue = useWorkEntries()
   const due = useDue()
+  const route = useRoute()
   let run = 0
 
   async function load(): Promise<void> {
     const mine = ++run
     const askedAt = performance.now()
-    const query = first.value ? { first: first.value, last: laterDate(first.value, nDays.value - 1) } : {}
+    const query = first.value
+      ? { first: first.value, last: laterDate(first.value, nDays.value - 1) }
+      : { work: Number(route.query.work) || undefined, n_days: nDays.value }
     try {
       const found = await body(
         api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
@@ -68,6 +74,9 @@ export function useDays(trialId: () => number) {
   const isMaking = computed(() => days.value?.job?.state === 'running' && !days.value.job.is_silent)
 
   const poll = useIntervalFn(load, JOB_EVERY_MS, { immediate: false })
+  useIntervalFn(() => {
+    if (days.value && !isMaking.value && pending.value.length === 0) void load()
+  }, LOOK_EVERY_MS)
   watch(isMaking, (making) => (making ? poll.resume() : poll.pause()))
   watch([trialId, first, nDays], load, { immediate: true })
   queue.listen((entry) => {

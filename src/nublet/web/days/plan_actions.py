@@ -145,16 +145,14 @@ def standing_plan(trial: Trial) -> BenchPlan | None:
 
 def tell_progress(plan: BenchPlan, progress: Progress, elapsed_s: float) -> bool:
     """Keep how far the planner has come; answers whether somebody asked it to stop."""
-    log = log_of(plan)
     shown = {
         "elapsed_s": round(elapsed_s, 1),
-        "end_at": log.moment(progress.end_s).isoformat(),
+        "end_at": (plan.start_at + timedelta(seconds=progress.end_s)).isoformat(),
         "n_sittings": progress.n_sittings,
     }
-    if not plan.progress or plan.progress[-1]["end_at"] != shown["end_at"]:
+    last = plan.progress[-1] if plan.progress else {}
+    if last.get("end_at") != shown["end_at"] or last.get("n_sittings") != shown["n_sittings"]:
         plan.progress = [*plan.progress, shown][-_MAX_PROGRESS:]
-    else:
-        plan.progress = [*plan.progress[:-1], shown]
     BenchPlan.objects.filter(pk=plan.pk).update(progress=plan.progress, beat_at=clock.now())
     return bool(BenchPlan.objects.filter(pk=plan.pk, is_stop_asked=True).exists())
 

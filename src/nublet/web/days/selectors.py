@@ -156,8 +156,18 @@ class _Kitchen:
         return work_of(self.trial, self.woods, n_panels=n_panels)
 
 
-def view_days(trial: Trial, *, first: date | None = None, last: date | None = None) -> DaysView:
-    """The days from ``first`` to ``last``, at most 14 of them; without them the day that matters now."""
+def view_days(
+    trial: Trial,
+    *,
+    first: date | None = None,
+    last: date | None = None,
+    work: int | None = None,
+    n_days: int = 1,
+) -> DaysView:
+    """The days from ``first`` to ``last``, at most 14 of them.
+
+    Without them ``n_days`` from the day of the operation that has the number ``work``, or from the day that matters now.
+    """
     bench = bench_of(trial.shop)
     zone = ZoneInfo(bench.time_zone)
     now = clock.now()
@@ -171,15 +181,16 @@ def view_days(trial: Trial, *, first: date | None = None, last: date | None = No
     kitchen = _kitchen(trial)
     days = _count_days(rows, works, zone)
     today = now.astimezone(zone).date()
-    focus = first or _focus(days, today)
+    asked = next((worked_at(row, works).astimezone(zone).date() for row in rows if row.pk == work), None)
+    focus = first or asked or _focus(days, today)
     first = focus
-    last = min(max(last or first, first), first + timedelta(days=_MOST_DAYS - 1))
+    last = min(max(last or first + timedelta(days=n_days - 1), first), first + timedelta(days=_MOST_DAYS - 1))
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
     windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
     shown = [
         _view(row, log, works, windows, kitchen, last_entries)
         for row in rows
-        if log is not None and first <= row.start_at.astimezone(zone).date() <= last
+        if log is not None and first <= worked_at(row, works).astimezone(zone).date() <= last
     ]
     lanes = {} if log is None else _working_days(log.spec, zone, first, last)
     return DaysView(
@@ -386,6 +397,16 @@ def _is_done(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> bool:
     return all(work is not None and work.ended_at is not None for work in found)
 
 
+def worked_at(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> datetime:
+    """When an operation was begun, or will be by the plan."""
+    begun = [
+        work.begun_at
+        for panel in row.panels
+        if (work := works.get(turn_key(row, panel[0]))) is not None and work.begun_at is not None
+    ]
+    return min(begun, default=row.start_at)
+
+
 _Counted = tuple[datetime, datetime, int, int]
 
 
@@ -394,9 +415,11 @@ def _count_days(
 ) -> dict[date, _Counted]:
     days: dict[date, _Counted] = {}
     for row in rows:
-        day = row.start_at.astimezone(zone).date()
-        opens, closes, n, m = days.get(day, (row.start_at, row.end_at, 0, 0))
-        days[day] = (min(opens, row.start_at), max(closes, row.end_at), n + 1, m + _is_done(row, works))
+        begins = worked_at(row, works)
+        ends = begins + (row.end_at - row.start_at)
+        day = begins.astimezone(zone).date()
+        opens, closes, n, m = days.get(day, (begins, ends, 0, 0))
+        days[day] = (min(opens, begins), max(closes, ends), n + 1, m + _is_done(row, works))
     return days
 
 

@@ -239,10 +239,12 @@ class DaysSerializer(serializers.Serializer[Any]):
 
 
 class DaysQuerySerializer(serializers.Serializer[Any]):
-    """Which days; at most 14, by default the day that matters now."""
+    """Which days; at most 14. By default ``n_days`` from the day on which an operation is, or that matters now."""
 
     first = serializers.DateField(required=False)
     last = serializers.DateField(required=False)
+    work = serializers.IntegerField(required=False)
+    n_days = serializers.IntegerField(required=False, min_value=1, max_value=14)
 
 
 class SheetOfDaysQuerySerializer(serializers.Serializer[Any]):
