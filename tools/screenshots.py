@@ -43,6 +43,7 @@ def main(address: str, folder: Path) -> None:
         trials = nell.request.get(f"{address}/api/trials").json()
         ids = {item["trial"]["name"]: item["trial"]["id"] for item in trials}
         saloon, counter, racks = ids["Saloon tables"], ids["Buffet counter"], ids["Luggage racks"]
+        boards = ids["Galley boards"]
         products = nell.request.get(f"{address}/api/shelf/products?search=hardoil").json()
         hardoil = products["rows"][0]["id"]
         shoot(nell, "/trials", "trials", ".trial")
@@ -62,6 +63,15 @@ def main(address: str, folder: Path) -> None:
         shoot(nell, "/calculators/cure", "calculators", ".answer")
         shoot(nell, f"/trials/{racks}/design", "design", ".answer .first")
         shoot(nell, f"/trials/{counter}/prepare", "prepare", ".board-row")
+        nell.goto(f"{address}/trials/{boards}/coat-and-cure")
+        nell.click(".day:not(.done)")
+        nell.click("button:has-text('3 hours')")
+        nell.click(".card.wipe")
+        nell.wait_for_load_state("networkidle")
+        nell.evaluate("document.querySelector('main').scrollTo(0, 40)")
+        nell.wait_for_timeout(400)
+        nell.screenshot(path=str(folder / "coat-and-cure.png"))
+        shoot(nell, "/bench", "bench", ".hands")
         shoot(nell, f"/trials/{saloon}/evidence", "evidence", ".matrix")
         shoot(nell, f"/trials/{saloon}/ranking", "ranking", ".rows")
         tobias = sign_in(browser, address, "tobias")

@@ -176,6 +176,11 @@ describe('the lanes', () => {
     expect(xOf(axis, at('13:00:00'))).toBe(400)
     expect(xOf(axis, at('18:00:00'))).toBeNull()
     expect(axis.ticks.filter((tick) => tick.isMajor).map((tick) => tick.label)).toContain('13:00')
+    // Where hours lie close, every other one is named.
+    const narrow = axisFor('day', [DAY], 0, 240, 'UTC').ticks.flatMap((tick) =>
+      tick.label ? [tick.label] : [],
+    )
+    expect(narrow).toEqual(['9:00', '11:00', '13:00', '15:00', '17:00'])
   })
   it('lay a week’s days side by side and leave the nights out', () => {
     const next = {

@@ -41,6 +41,8 @@ export interface Lane {
 
 const GAP_PX = 10
 const LEAST_PX = 3
+/** Room for a time of day. */
+const TIME_PX = 48
 const LETTER_PX = 6.7
 const BETWEEN_PX = 10
 const MAX_ROWS = 4
@@ -73,9 +75,13 @@ export function axisFor(
   const to = kind.spanMs ? from + kind.spanMs : ms(day.closes_at)
   const segment = { from, to, x0: 0, x1: width }
   const ticks: Tick[] = []
+  let worded = -Infinity
   for (let moment = Math.ceil(from / kind.minorMs) * kind.minorMs; moment <= to; moment += kind.minorMs) {
     const isMajor = moment % kind.majorMs === 0
-    ticks.push({ x: place(segment, moment), label: isMajor ? clockOf(moment, zone) : '', isMajor })
+    const x = place(segment, moment)
+    const isWorded = isMajor && x - worded >= TIME_PX
+    if (isWorded) worded = x
+    ticks.push({ x, label: isWorded ? clockOf(moment, zone) : '', isMajor })
   }
   return { segments: [segment], ticks }
 }
