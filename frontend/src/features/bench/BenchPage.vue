@@ -165,11 +165,5 @@ async function save(): Promise<void> {
 }
 .box {
   width: 200px;
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
 }
 </style>

@@ -107,12 +107,6 @@ function turn(span: Schemas['HoursRequest'], day: Schemas['DaysEnum'], isOn: boo
 }
 .box {
   width: 84px;
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
 }
 .box.wide {
   width: 280px;

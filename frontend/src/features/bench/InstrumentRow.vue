@@ -61,14 +61,6 @@ async function tryIt(): Promise<void> {
 .instrument p {
   grid-column: 2 / -1;
 }
-.box {
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
-}
 @media (max-width: 760px) {
   .instrument {
     grid-template-columns: minmax(0, 1fr);

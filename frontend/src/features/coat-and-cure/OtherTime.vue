@@ -50,11 +50,5 @@ function done(): void {
 }
 .box {
   width: 104px;
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
 }
 </style>

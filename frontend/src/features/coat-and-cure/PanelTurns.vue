@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { spanOf } from '@/app/dueWords'
+import { standOf } from '@/app/dueWords'
 import { inUnits, quantityOf } from '@/kit/units'
-import { clockOf, isDone, ms, type Operation, type Turn } from './model'
+import { clockOf, isDone, windowOf, type Operation, type Turn } from './model'
 import WeighBox from './WeighBox.vue'
 
 /** Each panel of the pass: its window counting, when it was done, what it weighs and what it took. */
@@ -30,17 +30,14 @@ const doubts = computed(() =>
   }),
 )
 
-function windowOf(turn: Turn): { words: string; isLate: boolean } {
+function windowWords(turn: Turn): { words: string; isLate: boolean } {
   if (turn.skipped_because) return { words: 'skipped', isLate: false }
   if (turn.ended_at) return { words: `done ${clockOf(turn.ended_at, props.zone)}`, isLate: false }
   if (turn.begun_at) return { words: `since ${clockOf(turn.begun_at, props.zone)}`, isLate: false }
-  const closes = turn.closes_at ? ms(turn.closes_at) : null
-  const aim = Math.max(turn.opens_at ? ms(turn.opens_at) : 0, turn.aim_at ? ms(turn.aim_at) : 0)
-  if (closes !== null && props.now >= closes)
-    return { words: `${spanOf(props.now - closes)} late`, isLate: true }
-  if (props.now < aim) return { words: `in ${spanOf(aim - props.now)}`, isLate: false }
-  if (closes !== null) return { words: `${spanOf(closes - props.now)} left`, isLate: false }
-  return { words: clockOf(turn.start_at, props.zone), isLate: false }
+  const window = windowOf([turn])
+  if (!window) return { words: clockOf(turn.start_at, props.zone), isLate: false }
+  const { left, state } = standOf(window, props.now)
+  return { words: left, isLate: state === 'late' }
 }
 </script>
 
@@ -53,7 +50,9 @@ function windowOf(turn: Turn): { words: string; isLate: boolean } {
         :class="{ done: isDone(turn), running: turn.begun_at && !isDone(turn) }"
       >
         <span class="code mono">{{ turn.code }}</span>
-        <span class="window mono" :class="{ late: windowOf(turn).isLate }">{{ windowOf(turn).words }}</span>
+        <span class="window mono" :class="{ late: windowWords(turn).isLate }">{{
+          windowWords(turn).words
+        }}</span>
         <WeighBox
           v-if="weighs"
           :code="turn.code"

@@ -79,14 +79,6 @@ form {
   max-width: 640px;
   padding: 18px 20px;
 }
-.box {
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
-}
 .short {
   width: 90px;
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { nextTick, onMounted, useTemplateRef, watch } from 'vue'
-import { codesOf, spanOf } from '@/app/dueWords'
-import { clockOf, ms, STATE_WORDS, stateOf, type Operation } from './model'
+import { codesOf, standOf } from '@/app/dueWords'
+import { clockOf, STATE_WORDS, stateOf, windowOf, type Operation } from './model'
 
 /** The day's work as large cards in order; the one in hand is open beside them. */
 const props = defineProps<{
@@ -17,14 +17,10 @@ const list = useTemplateRef<HTMLElement>('list')
 
 /** What a card counts: the window that closes first of what is left. */
 function countdown(operation: Operation): { words: string; isLate: boolean } | null {
-  const left = operation.turns.filter((turn) => !turn.ended_at && turn.closes_at)
-  if (!left.length) return null
-  const closes = Math.min(...left.map((turn) => ms(turn.closes_at ?? '')))
-  const opens = Math.min(...left.map((turn) => ms(turn.aim_at ?? turn.opens_at ?? '')))
-  if (props.now >= closes) return { words: `${spanOf(props.now - closes)} late`, isLate: true }
-  return props.now < opens
-    ? { words: `in ${spanOf(opens - props.now)}`, isLate: false }
-    : { words: `${spanOf(closes - props.now)} left`, isLate: false }
+  const window = windowOf(operation.turns.filter((turn) => !turn.ended_at))
+  if (!window?.closes_at) return null
+  const { left, state } = standOf(window, props.now)
+  return { words: left, isLate: state === 'late' }
 }
 
 /** Bring the card in hand into the list's view, the page staying where it is. */

@@ -266,11 +266,5 @@ h2 {
 .box {
   flex: 1;
   min-width: 220px;
-  min-height: var(--target);
-  padding: 0 10px;
-  border: 1px solid var(--line);
-  background: var(--paper);
-  color: var(--ink);
-  font-size: 15px;
 }
 </style>

@@ -79,6 +79,25 @@ export function nextTurn(operation: Operation): Turn | undefined {
   return operation.turns.find((turn) => turn.begun_at === null && turn.ended_at === null)
 }
 
+/** The window that some panels share: it opens with the first of them and closes with the first. */
+export function windowOf(turns: readonly Turn[]) {
+  const open = turns.filter((turn) => turn.opens_at !== null)
+  const first = (moments: (string | null)[]) =>
+    moments.flatMap((each) => (each ? [each] : [])).sort(byTime)[0]
+  const opens_at = first(open.map((turn) => turn.opens_at))
+  if (!opens_at) return null
+  return {
+    opens_at,
+    closes_at: first(open.map((turn) => turn.closes_at)) ?? null,
+    aim_at: first(open.map((turn) => turn.aim_at)) ?? opens_at,
+    is_window: true,
+  }
+}
+
+function byTime(a: string, b: string): number {
+  return ms(a) - ms(b)
+}
+
 export function stateOf(operation: Operation, at: number): OperationState {
   if (operation.turns.every(isDone))
     return operation.turns.every((turn) => turn.skipped_because) ? 'skipped' : 'done'
