@@ -1,0 +1,396 @@
+"""What is left of a specification once some of it was done: as chains, to be placed from now on."""
+
+from __future__ import annotations
+
+from bisect import insort
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
+from functools import partial
+
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.calendar import sitting_at
+from nublet.core.planning.chains import FOREVER, Block, Chain, Occupation
+from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
+from nublet.core.planning.judging import DoneWork
+from nublet.core.planning.passes import (
+    WEIGH_WITHIN_S,
+    add_step,
+    coat_occupations,
+    coat_pass_size,
+    exposure_chain,
+    exposure_occupations,
+    exposure_passes,
+    in_seconds,
+    recoat_window,
+    released_by,
+    sizes_to_try,
+    split_evenly,
+    wipe_window,
+)
+from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
+
+# Before a coat and after it.
+_WEIGHINGS = 2
+Key = tuple[str, str, str, str, float | None]
+
+
+class Rest:
+    """What is left of a specification, as chains.
+
+    Parameters
+    ----------
+    spec : PlanSpec
+    done : mapping
+        What was done, by its key.
+    now_s : int
+        Seconds since the plan's start; nothing is placed earlier.
+    left_out : set of (str, str)
+        Panels, by group and name, for which nothing more is planned.
+    lost : set of (str, str, str, float or None)
+        Looks that cannot be had any more, by group, panel, exposure and time.
+    n_weighed : Counter
+        How often each panel was weighed for each coat, by group, panel and coat.
+    """
+
+    def __init__(
+        self,
+        spec: PlanSpec,
+        done: dict[Key, DoneWork],
+        now_s: int,
+        left_out: set[tuple[str, str]],
+        lost: set[tuple[str, str, str, float | None]],
+        n_weighed: Counter[tuple[str, str, str]],
+    ) -> None:
+        self.n_weighed = n_weighed
+        self.spec, self.done, self.now_s, self.left_out, self.lost = spec, done, now_s, left_out, lost
+        self.work = Work(spec=spec)
+        self.empty = Bench(spec, trial_horizon(spec))
+
+    def split(self) -> None:
+        """Make the chains of all groups."""
+        for number, group in enumerate(self.spec.groups):
+            panels = [i for i, name in enumerate(group.panels) if (group.id, name) not in self.left_out]
+            coats = [
+                self._add(chain)
+                for part in self._alike(group, panels)
+                for chain in self._coats(number, group, part)
+            ]
+            for chain in self._weighings(number, group, panels):
+                self._add(chain)
+            for exposure in group.exposures:
+                for chain in self._exposures(number, group, exposure, panels):
+                    self._add(self._released(chain, group, coats))
+
+    def open_what_cannot_be_met(self) -> list[str]:
+        """Order what has a last moment, and drop that moment where no order tried meets it; say which."""
+        order = sorted((c for c in self.work.chains if c.not_after_s < FOREVER), key=lambda c: c.not_after_s)
+        late: list[str] = []
+        moved: set[int] = set()
+        while (stuck := self._first_stuck(order)) is not None:
+            chain = order.pop(stuck)
+            if chain.number in moved:
+                late.append(self._say_late(chain))
+                chain = replace(chain, not_after_s=FOREVER)
+            moved.add(chain.number)
+            order.insert(0, chain)
+        for rank, chain in enumerate(order):
+            self.work.chains[chain.number] = replace(chain, rank=rank)
+        return late
+
+    def _first_stuck(self, order: Sequence[Chain]) -> int | None:
+        """The place in the order of the first chain that does not fit behind those before it; ``None`` when all do."""
+        bench = Bench(self.spec, self.now_s + trial_horizon(self.spec))
+        self.stand(bench)
+        for place, chain in enumerate(order):
+            if not place_all(bench, [chain], {}):
+                return place if chain.not_after_s < FOREVER else None
+        return None
+
+    def stand(self, bench: Bench) -> None:
+        """Book what was done and still matters: what lay in which sitting, and what is not dry yet."""
+        for group in self.spec.groups:
+            for exposure in group.exposures:
+                for occupation in exposure_occupations(exposure, 0, 1):
+                    for hazard in occupation.hazards & set(bench.in_sitting):
+                        for kind in ("lay", "lift"):
+                            for panel in group.panels:
+                                work = self._of(group, panel, exposure.id, kind)
+                                if work is not None:
+                                    sitting = sitting_at(bench.sittings, int(work.start_s))
+                                    bench.in_sitting[hazard][sitting] = (
+                                        bench.in_sitting[hazard].get(sitting, 0) + 1
+                                    )
+            self._stand_wet(bench, group)
+            self._stand_unclean(bench, group)
+
+    def _stand_unclean(self, bench: Bench, group: PanelGroup) -> None:
+        """Hands that coated just now clean up first; the record may not say whose they were, so that all do."""
+        for step in group.steps:
+            for panel in group.panels:
+                coat = self._of(group, panel, step.id, "coat")
+                if coat is not None and coat.end_s + bench.cleanup_s > self.now_s:
+                    for person in bench.people:
+                        insort(person.coats, (int(coat.start_s), int(coat.end_s), step.product))
+
+    def _stand_wet(self, bench: Bench, group: PanelGroup) -> None:
+        for number, step in enumerate(group.steps):
+            for panel in group.panels:
+                coat = self._of(group, panel, step.id, "coat")
+                end = self._of(group, panel, step.id, "wipe") if step.wipe else coat
+                if coat is None or end is None:
+                    continue
+                for occupation in coat_occupations(self.spec, group, number, None, 0, 1):
+                    until = int(end.end_s) + occupation.after_s
+                    if until <= self.now_s:
+                        continue
+                    if occupation.rack_places:
+                        bench.rack.add(int(coat.start_s), until, 1)
+                    for hazard in occupation.hazards:
+                        bench.air[hazard].add(int(coat.start_s), until)
+
+    def _add(self, chain: Chain) -> Chain:
+        numbered = replace(
+            chain, number=len(self.work.chains), not_before_s=max(chain.not_before_s, self.now_s)
+        )
+        self.work.chains.append(numbered)
+        return numbered
+
+    def _of(
+        self, group: PanelGroup, panel: str, item: str, kind: str, look: float | None = None
+    ) -> DoneWork | None:
+        return self.done.get((group.id, panel, item, kind, look))
+
+    def _alike(self, group: PanelGroup, panels: Sequence[int]) -> Iterator[list[int]]:
+        """Panels whose coating has come equally far, in parts of at most a pass."""
+        by_state: dict[tuple[int, str], list[int]] = {}
+        for panel in panels:
+            state = self._state(group, group.panels[panel])
+            if state is not None:
+                by_state.setdefault(state, []).append(panel)
+        size = coat_pass_size(self.spec, group).panels
+        for alike in by_state.values():
+            alike.sort(key=lambda panel: self._last_end(group, group.panels[panel]))
+            yield from (list(part) for part in split_evenly(alike, size))
+
+    def _state(self, group: PanelGroup, panel: str) -> tuple[int, str] | None:
+        """The step that comes next and the kind of work with which it goes on; ``None`` when all is coated."""
+        last: tuple[int, str] | None = None
+        for number, step in enumerate(group.steps):
+            for kind in ("abrade", "coat", "wipe"):
+                if self._of(group, panel, step.id, kind) is not None:
+                    last = number, kind
+        if last is None:
+            return (0, "begin") if group.steps else None
+        number, kind = last
+        if kind == "abrade":
+            return number, "coat"
+        if kind == "coat" and group.steps[number].wipe is not None:
+            return number, "wipe"
+        return (number + 1, "begin") if number + 1 < len(group.steps) else None
+
+    def _last_end(self, group: PanelGroup, panel: str) -> float:
+        ends = [
+            work.end_s
+            for step in group.steps
+            for kind in ("coat", "wipe")
+            if (work := self._of(group, panel, step.id, kind)) is not None
+        ]
+        return max(ends, default=0.0)
+
+    def _coats(self, number: int, group: PanelGroup, panels: Sequence[int]) -> list[Chain]:
+        """Chains for panels that have come equally far; smaller ones where together they do not fit."""
+        for size in sizes_to_try(len(panels), len(panels)):
+            chains = [self._coat(number, group, part) for part in split_evenly(panels, size)]
+            if all(c is not None for c in chains):
+                whole = [c for c in chains if c is not None]
+                if self.empty.place(replace(whole[0], not_before_s=0, not_after_s=FOREVER)) is not None:
+                    return whole
+        self.work.obstacles.append(Obstacle(number))
+        return []
+
+    def _coat(self, number: int, group: PanelGroup, panels: tuple[int, ...]) -> Chain | None:
+        state = self._state(group, group.panels[panels[0]])
+        if state is None:
+            return None
+        step_number, kind = state
+        blocks: list[Block] = []
+        occupations: list[Occupation] = []
+        step = group.steps[step_number]
+        if kind == "wipe" and step.wipe is not None:
+            unit_s = in_seconds(step.wipe.minutes_per_panel)
+            blocks.append(Block(kind="wipe", item=step.id, panels=panels, unit_s=unit_s, pace_s=unit_s))
+            coats = [self._of(group, group.panels[panel], step.id, "coat") for panel in panels]
+            begins = min(int(coat.start_s) for coat in coats if coat is not None)
+            occupations += coat_occupations(
+                self.spec, group, step_number, None, 0, len(panels), begins_s=begins
+            )
+            low_s, high_s = wipe_window(step.wipe)
+            anchors = [coat.end_s for coat in coats if coat is not None]
+        else:
+            lead = replace(step, abrade_minutes_per_panel=0) if kind == "coat" else step
+            with_lead = replace(group, steps=_put(group.steps, step_number, lead))
+            add_step(self.spec, with_lead, step_number, panels, blocks, occupations)
+            before = recoat_window(group.steps[step_number - 1]) if step_number else (0, None)
+            low_s, high_s = before[0], before[1] if before[1] is not None else FOREVER
+            ends = [self._last_end(group, group.panels[panel]) for panel in panels]
+            anchors = ends if step_number else [in_seconds(group.condition_h * 60)] * len(panels)
+        for later in range(step_number + 1, len(group.steps)):
+            add_step(self.spec, group, later, panels, blocks, occupations)
+        return self._bounded(number, blocks, occupations, anchors, low_s, high_s)
+
+    def _bounded(
+        self,
+        number: int,
+        blocks: Sequence[Block],
+        occupations: Sequence[Occupation],
+        anchors: Sequence[float],
+        low_s: int,
+        high_s: int,
+    ) -> Chain | None:
+        """The chain with its first block held in the window of each panel; ``None`` when no moment suits them all."""
+        pace = blocks[0].pace_s
+        begins = max(anchor + low_s - i * pace for i, anchor in enumerate(anchors))
+        ends = min(anchor + high_s - i * pace for i, anchor in enumerate(anchors))
+        if ends < begins and len(anchors) > 1:
+            return None
+        # A window that has closed stands open: the work is late already, and is done as soon as it can be.
+        not_after = FOREVER if high_s >= FOREVER or ends < max(begins, self.now_s) else int(ends)
+        return Chain(
+            number=-1,
+            group=number,
+            blocks=tuple(blocks),
+            occupations=tuple(occupations),
+            not_before_s=int(-(-begins // 1)),
+            not_after_s=not_after,
+        )
+
+    def _weighings(self, number: int, group: PanelGroup, panels: Sequence[int]) -> Iterator[Chain]:
+        """The weighing after a coat, where the next has not been put on yet."""
+        for place, step in enumerate(group.steps):
+            wet = [
+                panel
+                for panel in panels
+                if step.weigh_minutes_per_panel
+                and self._state(group, group.panels[panel]) in ((place + 1, "begin"), None)
+                and (place == len(group.steps) - 1 or self._state(group, group.panels[panel]) is not None)
+                and self.n_weighed[group.id, group.panels[panel], step.id] < _WEIGHINGS
+            ]
+            yield from self._by_size(wet, partial(self._weighing, number, group, step))
+
+    def _weighing(
+        self, number: int, group: PanelGroup, step: CoatStep, panels: tuple[int, ...]
+    ) -> Chain | None:
+        unit_s = in_seconds(step.weigh_minutes_per_panel)
+        block = Block(kind="weigh", item=step.id, panels=panels, unit_s=unit_s, pace_s=unit_s)
+        anchors = [self._last_end(group, group.panels[panel]) for panel in panels]
+        return self._bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S)
+
+    def _exposures(
+        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: Sequence[int]
+    ) -> Iterator[Chain]:
+        fresh = [p for p in panels if self._of(group, group.panels[p], exposure.id, "lay") is None]
+        if fresh:
+            passes = exposure_passes(
+                self.spec, number, exposure, fresh, lambda chain: self.empty.place(chain) is not None
+            )
+            if not passes:
+                self.work.obstacles.append(Obstacle(number, group.exposures.index(exposure)))
+            yield from passes
+        lying = [
+            p
+            for p in panels
+            if p not in fresh and self._of(group, group.panels[p], exposure.id, "lift") is None
+        ]
+        yield from self._by_size(lying, partial(self._lying, number, group, exposure))
+        for look in exposure.looks:
+            lifted = [
+                p
+                for p in panels
+                if p not in fresh
+                and p not in lying
+                and self._of(group, group.panels[p], exposure.id, "look", look.after_min) is None
+                and (group.id, group.panels[p], exposure.id, look.after_min) not in self.lost
+            ]
+            one = replace(exposure, looks=(look,))
+            yield from self._by_size(lifted, partial(self._lifted, number, group, one))
+
+    def _by_size(self, panels: Sequence[int], make: Callable[[tuple[int, ...]], Chain | None]) -> list[Chain]:
+        """Chains for panels that lie or were lifted, as large as their moments allow."""
+        chains: list[Chain] = []
+        left = list(panels)
+        while left:
+            for size in range(len(left), 0, -1):
+                chain = make(tuple(left[:size]))
+                if chain is not None:
+                    chains.append(chain)
+                    left = left[size:]
+                    break
+            else:
+                break
+        return chains
+
+    def _lying(
+        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: tuple[int, ...]
+    ) -> Chain | None:
+        """Lifting and looks of what lies."""
+        whole = exposure_chain(number, exposure, panels)
+        if whole is None:
+            return None
+        lays = [self._of(group, group.panels[p], exposure.id, "lay") for p in panels]
+        # The lift now leads; the looks wait for it as before.
+        lift = replace(whole.blocks[1], parent=None, wait_s=0, latest_s=FOREVER, nominal_s=0)
+        blocks = [lift, *(replace(block, parent=0) for block in whole.blocks[2:])]
+        begins = min(int(lay.start_s) for lay in lays if lay is not None)
+        low_s = max(0, in_seconds(exposure.duration_min - exposure.tolerance_min))
+        high_s = int((exposure.duration_min + exposure.tolerance_min) * 60)
+        occupations = tuple(exposure_occupations(exposure, None, len(panels), last=0, begins_s=begins))
+        anchors = [lay.end_s for lay in lays if lay is not None]
+        return self._bounded(number, blocks, occupations, anchors, low_s, high_s)
+
+    def _lifted(
+        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: tuple[int, ...]
+    ) -> Chain | None:
+        """One look at what was lifted."""
+        look = exposure.looks[0]
+        unit_s = in_seconds(look.minutes_per_panel)
+        block = Block(
+            kind="look",
+            item=exposure.id,
+            panels=panels,
+            unit_s=unit_s,
+            pace_s=unit_s,
+            look_after_min=look.after_min,
+        )
+        lifts = [self._of(group, group.panels[p], exposure.id, "lift") for p in panels]
+        anchors = [lift.end_s for lift in lifts if lift is not None]
+        low_s = max(0, in_seconds(look.after_min - look.tolerance_min))
+        high_s = int((look.after_min + look.tolerance_min) * 60)
+        return self._bounded(number, [block], (), anchors, low_s, high_s)
+
+    def _released(self, chain: Chain, group: PanelGroup, coats: Sequence[Chain]) -> Chain:
+        """An exposure's pass held back until its panels have cured, those that are coated already among them."""
+        if chain.blocks[0].kind != "lay":
+            return chain
+        cure_s = in_seconds(group.cure_h * 60)
+        pending = [coat for coat in coats if any(block.kind in ("coat", "wipe") for block in coat.blocks)]
+        still = {panel for coat in pending for panel in coat.blocks[0].panels}
+        cured = [
+            self._last_end(group, group.panels[panel]) + cure_s - position * chain.blocks[0].pace_s
+            for position, panel in enumerate(chain.blocks[0].panels)
+            if group.steps and panel not in still
+        ]
+        return replace(
+            chain,
+            releases=released_by(chain, pending, cure_s),
+            not_before_s=max(0, *[int(-(-second // 1)) for second in cured], 0),
+        )
+
+    def _say_late(self, chain: Chain) -> str:
+        group, block = self.spec.groups[chain.group], chain.blocks[0]
+        names = ", ".join(group.panels[panel] for panel in block.panels)
+        return f"{names}: {block.kind} of {block.item} cannot be done in its window any more."
+
+
+def _put(items: tuple[CoatStep, ...], place: int, item: CoatStep) -> tuple[CoatStep, ...]:
+    return (*items[:place], item, *items[place + 1 :])
