@@ -81,9 +81,13 @@ watch(
 )
 watch(ownMixes, (mixes) => (mix.value ??= mixes[0]?.id ?? null))
 
-/** What was measured after the work began belongs to it too. */
+/** What was measured after the work began belongs to it too; the same again is nothing new. */
+let kept = ''
 function keepMeasured(): void {
-  if (props.operation.turns.some((turn) => turn.begun_at)) desk.measure(props.operation, measured.value)
+  const what = `${props.operation.id} ${JSON.stringify(measured.value)}`
+  if (what === kept || !props.operation.turns.some((turn) => turn.begun_at)) return
+  kept = what
+  desk.measure(props.operation, measured.value)
 }
 function goOn(): void {
   if (isOver.value) emit('next')

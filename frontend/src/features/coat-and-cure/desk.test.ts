@@ -1,0 +1,403 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import type { Schemas } from '@/api/client'
+import { useSession } from '@/app/session'
+import { useWorkEntries } from '@/app/workEntries'
+import BenchLog from './BenchLog.vue'
+import MixRow from './MixRow.vue'
+import type { BenchDay, Days, Operation, Turn } from './model'
+import PlanJob from './PlanJob.vue'
+import PlanStart from './PlanStart.vue'
+import ReadingField from './ReadingField.vue'
+import WeighBox from './WeighBox.vue'
+import WorkDesk from './WorkDesk.vue'
+
+const NINE = Date.parse('2027-03-02T09:00:00Z')
+const iso = (minutes: number) => new Date(NINE + minutes * 60_000).toISOString()
+const DAY: BenchDay = {
+  date: '2027-03-02',
+  opens_at: iso(0),
+  closes_at: iso(480),
+  n_operations: 1,
+  n_done: 0,
+}
+
+function turn(code: string, more: Partial<Turn> = {}): Turn {
+  return {
+    code,
+    start_at: iso(0),
+    end_at: iso(2),
+    begun_at: null,
+    ended_at: null,
+    skipped_because: '',
+    opens_at: null,
+    closes_at: null,
+    aim_at: null,
+    weight_before_g: null,
+    weight_after_g: null,
+    ...more,
+  }
+}
+function operation(more: Partial<Operation> = {}): Operation {
+  return {
+    id: 1,
+    hands_id: 1,
+    hands: 'Nell Arkwright-Osei',
+    build_up_id: 3,
+    build_up: 'Fellgate Hardoil 2K',
+    kind: 'coat',
+    item: 'coat 1',
+    look_after_min: 0,
+    nth: 1,
+    start_at: iso(0),
+    end_at: iso(4),
+    what: 'Coat 1',
+    product: 'Fellgate Hardoil 2K',
+    is_hot: false,
+    cautions: [{ id: 'two-part', says: 'Hardeners irritate.', do: 'Wear gloves.' }],
+    amounts: [
+      { what: 'Base', amount: 45, quantity: 'millilitres' },
+      { what: 'Hardener', amount: 5, quantity: 'millilitres' },
+    ],
+    pot_life_min: 240,
+    n_done: 0,
+    temperature_c: null,
+    humidity_pct: null,
+    block_c: null,
+    mix: null,
+    batches: [],
+    wipe_after_min: [3, 15],
+    last_entry: null,
+    turns: [turn('K7'), turn('T2')],
+    ...more,
+  }
+}
+const MIX: Schemas['Mix'] = {
+  id: 8,
+  build_up_id: 3,
+  item: 'coat 1',
+  product: 'Fellgate Hardoil 2K',
+  batch: 'FH-1',
+  amounts: [],
+  pot_life_min: 240,
+  made_at: iso(-30),
+}
+
+const router = createRouter({
+  history: createMemoryHistory(),
+  routes: [{ path: '/:rest(.*)*', component: { template: '<p />' } }],
+})
+const global = { plugins: [router] }
+let answer: (url: string) => Response
+
+beforeEach(() => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+  answer = () => {
+    throw new TypeError('cut')
+  }
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(async (request: Request) => answer(request.url)),
+  )
+  useSession().person = {
+    id: 3,
+    username: 'nell',
+    display_name: 'Nell',
+    role: 'owner',
+    shop: 'Tarn Yard',
+    keeps_key: true,
+  }
+})
+
+function desk(work: Operation, more: Record<string, unknown> = {}) {
+  return mount(WorkDesk, {
+    global,
+    props: {
+      operation: work,
+      trialId: 1,
+      now: NINE,
+      zone: 'UTC',
+      day: DAY,
+      instruments: [],
+      mixes: [],
+      applied: [],
+      isStarted: true,
+      ...more,
+    },
+  })
+}
+const sent = () => useWorkEntries().waiting
+
+describe('the work in hand', () => {
+  it('shows what to mind and what to take, and says on its one key what comes', async () => {
+    const shown = desk(operation())
+    expect(shown.find('.cautions').text()).toContain('Hardeners irritate. Wear gloves.')
+    expect(shown.find('.mix').text()).toContain('Hardener 5')
+    expect(shown.find('.main').text()).toBe('Start K7')
+    await shown.setProps({ operation: operation({ turns: [turn('K7', { begun_at: iso(0) }), turn('T2')] }) })
+    expect(shown.find('.main').text()).toBe('K7 done, on to T2')
+    await shown.setProps({ operation: operation({ turns: [turn('K7', { begun_at: iso(0) })] }) })
+    expect(shown.find('.main').text()).toBe('K7 done')
+  })
+  it('stays when it is done, until the next is asked for', async () => {
+    const over = { begun_at: iso(0), ended_at: iso(2) }
+    const shown = desk(operation({ turns: [turn('K7', over)] }))
+    expect(shown.find('.main').text()).toBe('Next work')
+    await shown.find('.main').trigger('click')
+    expect(shown.emitted('next')).toHaveLength(1)
+    expect(sent()).toEqual([])
+  })
+  it('warns before a window opens, and not once it has', async () => {
+    const early = turn('K7', { opens_at: iso(90), closes_at: iso(900), aim_at: iso(90) })
+    const shown = desk(operation({ turns: [early] }))
+    expect(shown.find('[role=note]').text()).toBe(
+      'K7 is not ready: its window opens in 1 h 30. Starting now is a deviation.',
+    )
+    await shown.setProps({ now: NINE + 91 * 60_000 })
+    expect(shown.find('[role=note]').exists()).toBe(false)
+  })
+  it('logs nothing before the trial has started', async () => {
+    const shown = desk(operation(), { isStarted: false })
+    expect(shown.find('.keys').exists()).toBe(false)
+    expect(shown.text()).toContain('nothing can be logged yet')
+    shown.vm.goOn()
+    shown.vm.finish()
+    shown.vm.ask('skip')
+    expect(sent()).toEqual([])
+  })
+  it('keeps the air and the mix with the work', async () => {
+    const shown = desk(operation(), { mixes: [MIX] })
+    await shown.find('#air-temperature_c').setValue('19.5')
+    await shown.find('#air-humidity_pct').setValue('52')
+    await shown.find('.main').trigger('click')
+    expect(sent()[0]).toMatchObject({
+      entry: 'begin',
+      panels: ['K7'],
+      measured: { temperature_c: 19.5, humidity_pct: 52, mix: 8 },
+    })
+    expect(shown.emitted('hold')).toHaveLength(1)
+  })
+  it('adds what is measured after the work began', async () => {
+    const shown = desk(operation({ turns: [turn('K7', { begun_at: iso(0) })] }))
+    await shown.find('#air-temperature_c').setValue('12')
+    await shown.find('#air-temperature_c').trigger('change')
+    expect(sent().map((entry) => [entry.entry, entry.measured?.temperature_c])).toEqual([['measure', 12]])
+  })
+  it('skips only with a reason', async () => {
+    const shown = desk(operation())
+    shown.vm.ask('skip')
+    await flushPromises()
+    const form = shown.find('form.ask')
+    await form.trigger('submit')
+    expect(sent()).toEqual([])
+    await form.find('input').setValue('Dropped')
+    await form.trigger('submit')
+    expect(sent()[0]).toMatchObject({ entry: 'skip', panels: ['K7', 'T2'], reason: 'Dropped' })
+    expect(shown.find('form.ask').exists()).toBe(false)
+  })
+  it('asks a hot block’s own temperature and no air', () => {
+    const lay = operation({
+      kind: 'lay',
+      item: 'wet-heat-70',
+      is_hot: true,
+      amounts: [],
+      what: 'Lay wet heat',
+    })
+    const shown = desk(lay)
+    expect(shown.find('#block-block_c').exists()).toBe(true)
+    expect(shown.find('#air-temperature_c').exists()).toBe(false)
+    expect(shown.find('.mix').exists()).toBe(false)
+  })
+  it('weighs panel by panel, and has no key for the pass', async () => {
+    const weigh = operation({ kind: 'weigh', nth: 2, what: 'Weigh after coat 1', amounts: [] })
+    const shown = desk(weigh)
+    expect(shown.find('.main').exists()).toBe(false)
+    const box = shown.find('#weigh-T2-weight_g')
+    await box.setValue('701.5')
+    await box.trigger('change')
+    expect(sent()[0]).toMatchObject({ kind: 'weigh', nth: 2, panels: ['T2'], measured: { weight_g: 701.5 } })
+    // The same weight again is no second entry.
+    await box.trigger('change')
+    expect(sent()).toHaveLength(1)
+  })
+})
+
+describe('a mix', () => {
+  const show = (minutes: number) =>
+    mount(MixRow, {
+      global,
+      props: {
+        operation: operation(),
+        trialId: 1,
+        mixes: [MIX],
+        now: NINE + minutes * 60_000,
+        modelValue: 8,
+      },
+    })
+  it('counts its pot life down, and then says to mix anew', () => {
+    expect(show(0).find('[data-pot]').text()).toBe('3 h 30')
+    expect(show(209.5).find('[data-pot]').text()).toBe('0:30')
+    expect(show(215).find('.late').text()).toBe('Pot life over for 5:00: mix anew')
+  })
+  it('is written down on the server, which has the time', async () => {
+    answer = () => Response.json({ ...MIX, id: 9 }, { status: 201 })
+    const row = mount(MixRow, {
+      global,
+      props: { operation: operation(), trialId: 1, mixes: [], now: NINE, modelValue: null },
+    })
+    expect(row.find('button').text()).toBe('Mixed now')
+    await row.find('button').trigger('click')
+    await flushPromises()
+    expect(row.emitted('update:modelValue')).toEqual([[9]])
+    expect(row.emitted('mixed')).toHaveLength(1)
+  })
+  it('says why it could not be', async () => {
+    const row = show(0)
+    await row.find('button').trigger('click')
+    await flushPromises()
+    expect(row.find('[role=alert]').text()).toContain('No answer from the server')
+  })
+})
+
+describe('what is read', () => {
+  const FIELDS = [{ name: 'temperature_c', label: 'Air', quantity: 'celsius', from: 'c' }]
+  it('comes from the instrument, or is told and typed', async () => {
+    const field = mount(ReadingField, {
+      props: { id: 'air', instrument: 'climate', fields: FIELDS, isThere: true, modelValue: {} },
+    })
+    answer = () => Response.json({ kind: 'climate', values: { c: 20.4, rh: 51 }, code: '' })
+    await field.find('button').trigger('click')
+    await flushPromises()
+    expect(field.emitted('update:modelValue')).toEqual([[{ temperature_c: 20.4 }]])
+    expect(field.emitted('read')).toHaveLength(1)
+    const says = 'The thermo-hygrometer fell silent in the middle of its answer.'
+    answer = () =>
+      Response.json({ status: 400, code: 'instrument_silent', detail: says, field: null }, { status: 400 })
+    await field.find('button').trigger('click')
+    await flushPromises()
+    expect(field.find('[role=alert]').text()).toBe(says)
+    await field.find('input').setValue('19')
+    expect(field.emitted('update:modelValue')?.at(-1)).toEqual([{ temperature_c: 19 }])
+  })
+  it('has no button where no instrument is', () => {
+    const field = mount(ReadingField, {
+      props: { id: 'air', instrument: 'climate', fields: FIELDS, isThere: false, modelValue: {} },
+    })
+    expect(field.find('button').exists()).toBe(false)
+  })
+  it('takes over what another device weighed, and not what is typed here', async () => {
+    const box = mount(WeighBox, { props: { code: 'K7', saved: null, hasBalance: false } })
+    await box.setProps({ saved: 700.25 })
+    expect((box.find('input').element as HTMLInputElement).value).toBe('700.25')
+    await box.find('input').setValue('701')
+    await box.setProps({ saved: 700.25 })
+    expect((box.find('input').element as HTMLInputElement).value).toBe('701')
+  })
+})
+
+describe('a plan', () => {
+  const job = (more: Partial<Schemas['PlanJob']> = {}): Schemas['PlanJob'] => ({
+    state: 'running',
+    is_again: false,
+    is_stop_asked: false,
+    is_silent: false,
+    elapsed_s: 4,
+    progress: [],
+    trouble: '',
+    reasons: [],
+    ...more,
+  })
+  const show = (more: Partial<Schemas['PlanJob']>) =>
+    mount(PlanJob, { global, props: { job: job(more), zone: 'UTC', isBusy: false } })
+
+  it('shows the best so far and can be stopped once there is one', async () => {
+    expect(show({}).find('button').attributes('disabled')).toBeDefined()
+    const shown = show({ progress: [{ elapsed_s: 2.6, end_at: iso(600), n_sittings: 21 }] })
+    expect(shown.text()).toContain(
+      'last work on Tue 2 March, 19:00, 21 sittings at the bench, found after 3 s',
+    )
+    await shown.find('button').trigger('click')
+    expect(shown.emitted('stop')).toHaveLength(1)
+  })
+  it('says why there is none', () => {
+    const shown = show({ state: 'impossible', reasons: ['The wipe-off window is too short.'] })
+    expect(shown.find('h2').text()).toBe('There is no such plan')
+    expect(shown.find('li').text()).toBe('The wipe-off window is too short.')
+    expect(show({ is_silent: true }).text()).toContain('has not been heard of')
+    expect(show({ state: 'failed', trouble: 'The planner failed.' }).text()).toContain('The planner failed.')
+  })
+  it('is asked for with its start, and refused in the server’s words', async () => {
+    const send = vi.fn(async () => 'Nobody works at the bench yet.')
+    const days = { is_designed: true, hands: [{ id: 1, name: 'Nell' }], time_zone: 'UTC' } as Days
+    const form = mount(PlanStart, { global, props: { days, trialId: 1, send } })
+    await form.find('#plan-from').setValue('2027-03-01T09:00')
+    await form.find('#plan-rest').setValue('24')
+    await form.find('form').trigger('submit')
+    await flushPromises()
+    expect(send).toHaveBeenCalledWith({
+      start: '2027-03-01T09:00',
+      weighs: true,
+      condition_h: 24,
+      again: false,
+    })
+    expect(form.find('[role=alert]').text()).toBe('Nobody works at the bench yet.')
+  })
+  it('needs panels and hands first', () => {
+    const show = (days: Partial<Days>) =>
+      mount(PlanStart, { global, props: { days: days as Days, trialId: 1, send: vi.fn() } }).text()
+    expect(show({ is_designed: false, hands: [] })).toContain('A plan needs panels.')
+    expect(show({ is_designed: true, hands: [] })).toContain('Nobody works at the bench yet.')
+  })
+})
+
+describe('the log', () => {
+  it('puts what spoiled a panel first and shows no more than the newest', async () => {
+    const work = (panel: string): Schemas['LoggedWork'] => ({
+      panel,
+      what: 'Coat 1',
+      kind: 'coat',
+      begun_at: iso(0),
+      ended_at: iso(2),
+      skipped_because: '',
+      hands: 'Nell Arkwright-Osei',
+      mix: 'FH-1',
+      temperature_c: 19.5,
+      humidity_pct: 52,
+      block_c: null,
+      weight_g: null,
+    })
+    const missed = (panel: string, judgement: Schemas['Missed']['judgement']): Schemas['Missed'] => ({
+      panel,
+      key: 'late-wipe coat 1',
+      judgement,
+      says: `${panel}, coat 1: wiped off too late.`,
+      reason: '',
+    })
+    const log = mount(BenchLog, {
+      global,
+      props: {
+        log: {
+          applied: [],
+          works: Array.from({ length: 30 }, (_, n) => work(`P${n}`)),
+          missed: [missed('K7', 'usable'), missed('T2', 'spoiled'), missed('R4', 'deviation')],
+        },
+        zone: 'UTC',
+        trialId: 1,
+        isSimulated: true,
+      },
+    })
+    expect(log.findAll('.missed li').map((each) => each.text().slice(0, 12))).toEqual([
+      'Spoiled. T2,',
+      'Deviation. R',
+      'Still usable',
+    ])
+    expect(log.findAll('tbody tr')).toHaveLength(24)
+    expect(log.find('tbody tr').text()).toContain('19.5 °C, 52 %, FH-1')
+    expect(log.text()).toContain('is simulated')
+    await log.find('button').trigger('click')
+    expect(log.findAll('tbody tr')).toHaveLength(30)
+  })
+})
