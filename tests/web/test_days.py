@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -26,6 +26,7 @@ from nublet.web.days.management.commands.make_plan import run
 from nublet.web.days.models import BenchPlan, Hands, PanelWork, PlannedOperation, WorkEntry
 from nublet.web.days.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
 from nublet.web.days.selectors import view_days
+from nublet.web.evidence.selectors import weigh_evidence
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.actions import add_item, keep_batch
@@ -34,7 +35,7 @@ from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.design_actions import draw_design, replace_panel, spoil_panel, start
 from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
-from tests.web.conftest import PASSWORD
+from tests.web.conftest import PASSWORD, grade_spot
 
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 NELL = {"name": "Nell", "hours": [{"days": WEEK, "from": "00:00", "to": "24:00"}]}
@@ -650,3 +651,109 @@ def test_a_tester_may_work_and_a_judge_may_not(
         with pytest.raises(PermissionDenied):
             forbidden()
     assert WorkEntry.objects.get().made_by == wren
+
+
+# --- by HTTP
+
+
+def test_the_whole_way_over_http(
+    client_of: Callable[[Person | None], APIClient], owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    client = client_of(owner)
+    base = f"/api/trials/{designed.pk}"
+    bench = client.patch("/api/bench", {"hands": [NELL], "rack_places": 12}, format="json").json()
+    assert bench["hands"][0]["hours"] == NELL["hours"]
+    assert client.post(f"{base}/start").status_code == 200
+    start_at = bench_clock.now().isoformat()
+    asked = client.post(f"{base}/days/plan", {"start": start_at, "weighs": True}, format="json")
+    assert (asked.status_code, asked.json()["job"]["state"]) == (202, "running")
+    assert client.post(f"{base}/days/plan", {"start": "soon"}, format="json").json()["field"] == "start"
+    run(BenchPlan.objects.get(), limit_s=0.05)
+
+    days = client.get(f"{base}/days").json()
+    assert days["job"] is None
+    assert [lane["name"] for lane in days["hands"]] == ["Nell"]
+    first = days["operations"][0]
+    work = operation(designed, "coat")
+    found = client.get(f"{base}/days?work={work.pk}").json()
+    shown = next(each for each in found["operations"] if each["id"] == work.pk)
+    assert (shown["what"], shown["product"]) == ("Coat 1", "Pure drying oil")
+    assert [turn["code"] for turn in shown["turns"]] == codes_of(work)
+    assert shown["wipe_after_min"] == [WIPE_FROM, WIPE_TO]
+    assert first["start_at"] >= start_at[:16]
+
+    entry = {
+        "client_id": str(uuid4()),
+        "entry": "done",
+        "kind": "coat",
+        "item": "coat 1",
+        "panels": codes_of(work),
+        "at": bench_clock.now().isoformat(),
+        "hands": shown["hands_id"],
+        "measured": {"temperature_c": 19.5, "humidity_pct": 52},
+    }
+    stands = client.post(f"{base}/days/entries", entry, format="json")
+    assert stands.status_code == 200
+    assert sorted(row["panel"] for row in stands.json()) == sorted(codes_of(work))
+    again = client.get(f"{base}/days?work={work.pk}").json()
+    done = next(each for each in again["operations"] if each["id"] == work.pk)
+    assert (done["n_done"], done["last_entry"]) == (3, entry["client_id"])
+    wipe = next(each for each in again["operations"] if each["kind"] == "wipe" and each["item"] == "coat 1")
+    assert wipe["turns"][0]["opens_at"] is not None
+    assert {caution["id"] for caution in wipe["cautions"]} == {"oily-rags"}
+
+    log = client.get(f"{base}/days/log").json()
+    assert {(row["what"], row["hands"], row["temperature_c"]) for row in log["works"]} == {
+        ("Coat 1", "Nell", 19.5)
+    }
+    wrong = client.post(f"{base}/days/entries", {**entry, "entry": "sing"}, format="json")
+    assert (wrong.status_code, wrong.json()["field"]) == (400, "entry")
+    undone = {
+        **entry,
+        "client_id": str(uuid4()),
+        "entry": "take_back",
+        "undoes": entry["client_id"],
+    }
+    assert client.post(f"{base}/days/entries", undone, format="json").json() == []
+    assert client.get(f"{base}/days/log").json()["works"] == []
+
+
+def test_the_evidence_says_whether_windows_were_kept(
+    owner: Person, planned: Trial, judge: Person, bench_clock: Turned
+) -> None:
+    for panel in TrialPanel.objects.filter(trial=planned):
+        for spot in panel.spots.all():
+            grade_spot(judge, planned, panel.code, spot.exposure, 4)
+
+    def windows() -> tuple[str, str]:
+        checks = weigh_evidence(Trial.objects.get(pk=planned.pk)).checks
+        found = next(check for check in checks if check.check == "windows")
+        return found.level, found.says
+
+    assert windows()[0] == "warn"
+    assert "Nobody wrote down" in windows()[1]
+    codes = coat(owner, planned, bench_clock)
+    assert windows() == ("pass", "Every window was kept, by the bench log.")
+    bench_clock.turn(minutes=WIPE_TO + 10)
+    press(owner, planned, "done", operation(planned, "wipe"), codes[:1])
+    level, says = windows()
+    assert level == "warn"
+    assert says.startswith(f"{codes[0]}, coat 1: wiped off")
+    # It is told once: what the log found is no deviation that somebody told of.
+    checks = weigh_evidence(Trial.objects.get(pk=planned.pk)).checks
+    assert next(check for check in checks if check.check == "deviations").level == "pass"
+
+
+def test_hours_are_the_shops_own_whatever_its_zone(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    day = {"days": WEEK, "from": "09:00", "to": "17:00"}
+    set_bench(owner, {"time_zone": "Asia/Tokyo", "hands": [{"name": "Nell", "hours": [day]}]})
+    plan(owner, designed)
+    view = view_days(Trial.objects.get(pk=designed.pk))
+    shown = view.shown[0]
+    # Nine to five in Tokyo is midnight to eight in UTC.
+    assert (shown.opens_at.astimezone(UTC).hour, shown.closes_at.astimezone(UTC).hour) == (0, 8)
+    starts = PlannedOperation.objects.values_list("start_at", flat=True)
+    assert all(0 <= moment.astimezone(UTC).hour < 8 for moment in starts)
+    assert shown.opens_at.utcoffset() == timedelta(hours=9)
