@@ -162,6 +162,7 @@ def test_hands_keep_their_rows_when_they_are_renamed_and_stop_when_taken_off(own
         ({"time_zone": "../etc"}, "time_zone", "not a time zone"),
         ({"hands": [NELL] * 5}, "hands", "At most 4"),
         ({"hands": [{**NELL, "name": " "}]}, "hands.0.name", "a name"),
+        ({"hands": [NELL, NELL]}, "hands.1.name", "already"),
         (
             {"hands": [{"name": "A", "hours": [{"days": ["mon"], "from": "9", "to": "17:00"}]}]},
             "hands.0.hours.0.from",
@@ -344,6 +345,24 @@ def test_planning_again_keeps_what_was_done_and_begins_after_now(
     # The wiping that was missed comes first of the oil's, and every later coat is planned again.
     assert operation(planned, "wipe").start_at <= bench_clock.now() + timedelta(minutes=5)
     assert sum(row.kind == "coat" and row.build_up.name == "Marrowby Tung" for row in undone) >= 3
+    # What is overdue is judged as if it were done now.
+    assert any(says.startswith(f"If it is done now: {codes[0]}, coat 1: wiped off") for says in standing.late)
+    assert standing.left_out == []
+
+
+def test_a_panel_that_waited_too_long_is_planned_no_more(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    codes = coat(owner, planned, bench_clock)
+    # Twice the window over: the film has set.
+    bench_clock.turn(minutes=3 * WIPE_TO)
+    plan(owner, planned, again=True)
+    standing = standing_plan(Trial.objects.get(pk=planned.pk))
+    assert standing is not None
+    assert sorted(standing.left_out) == sorted(codes)
+    later = standing.operations.filter(start_at__gt=bench_clock.now())
+    assert not {code for row in later for code in codes_of(row)} & set(codes)
+    assert not [thing for thing in list_due(owner).things if set(thing.panels) & set(codes)]
 
 
 def test_a_spoiled_panel_is_due_no_more_and_its_successor_is_planned_again(
@@ -632,6 +651,42 @@ def test_calendar_and_sheets_name_the_work_and_whose_it_is(
     sheet = client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day={day}&paper=letter")
     assert sheet.content.startswith(b"%PDF")
     assert client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day=2020-01-01").status_code == 400
+
+
+def test_what_follows_from_work_given_up_is_no_work_any_more(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    work = operation(planned, "coat")
+    code, *others = codes_of(work)
+    press(owner, planned, "skip", work, [code], reason="Split")
+    press(owner, planned, "done", work, others)
+    bench_clock.turn(minutes=WIPE_FROM + 1)
+    (wipe,) = [thing for thing in list_due(owner).things if thing.kind == "wipe" and thing.is_window]
+    assert list(wipe.panels) == others
+    view = view_days(Trial.objects.get(pk=planned.pk))
+    shown = next(each for each in view.operations if each.row.kind == "wipe" and each.row.item == "coat 1")
+    assert [turn.code for turn in shown.turns] == others
+    lay = operation(planned, "lay", "wine-1h", "Bare control")
+    press(owner, planned, "skip", lay, reason="No wine")
+    plan(owner, planned, again=True)
+    left = {
+        (row.kind, row.item, code)
+        for row in standing_plan(Trial.objects.get(pk=planned.pk)).operations.all()  # type: ignore[union-attr]
+        for code in codes_of(row)
+    }
+    assert ("wipe", "coat 1", code) not in left
+    assert ("wipe", "coat 1", others[0]) in left
+    assert not {("lift", "wine-1h", each) for each in codes_of(lay)} & left
+    assert not {("look", "wine-1h", each) for each in codes_of(lay)} & left
+
+
+def test_days_that_nobody_plans_for_are_refused(
+    client_of: Callable[[Person | None], APIClient], owner: Person, planned: Trial
+) -> None:
+    client = client_of(owner)
+    far = client.get(f"/api/trials/{planned.pk}/days?first=9999-12-31")
+    assert (far.status_code, far.json()["field"]) == (400, "first")
+    assert client.get(f"/api/trials/{planned.pk}/days?first=someday").status_code == 400
 
 
 def test_a_tester_may_work_and_a_judge_may_not(

@@ -143,6 +143,12 @@ useScreenKeys(
         <ul v-if="plan.late.length" class="sheet late-plan">
           <li v-for="says in plan.late" :key="says">{{ says }}</li>
         </ul>
+        <p v-if="plan.left_out.length" class="sheet left-open">
+          Spoiled by what was missed, and planned no more:
+          <span class="mono">{{ plan.left_out.join(', ') }}</span>.
+          <RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace them under Prepare</RouterLink>,
+          then plan again.
+        </p>
         <p v-if="days.n_left_open" class="sheet left-open">
           {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
           passed undone. Write down what was done, or plan again from now.

@@ -152,18 +152,37 @@ class BenchLog:
                 continue
             if row.skipped_because and not with_skipped:
                 continue
-            found.append(
-                DoneWork(
-                    group=group,
-                    panel=row.panel.code,
-                    item=row.item,
-                    kind=cast("Kind", row.kind),
-                    start_s=self.seconds(row.begun_at),
-                    end_s=self.seconds(max(ended, row.begun_at)),
-                    look_after_min=row.look_after_min if row.kind == "look" else None,
-                )
+            work = DoneWork(
+                group=group,
+                panel=row.panel.code,
+                item=row.item,
+                kind=cast("Kind", row.kind),
+                start_s=self.seconds(row.begun_at),
+                end_s=self.seconds(max(ended, row.begun_at)),
+                look_after_min=row.look_after_min if row.kind == "look" else None,
             )
+            found.append(work)
+            if row.skipped_because:
+                found += [
+                    replace(work, kind=kind, look_after_min=look) for kind, look in self._given_up_with(work)
+                ]
         return found
+
+    def _given_up_with(self, work: DoneWork) -> list[tuple[Kind, float | None]]:
+        """What is no work any more once a piece of work was given up: no wiping without a coat, no lift without a lay."""
+        if work.kind == "coat":
+            return [("wipe", None)]
+        if work.kind not in ("lay", "lift"):
+            return []
+        looks: list[tuple[Kind, float | None]] = [
+            ("look", look.after_min)
+            for group in self.spec.groups
+            if group.id == work.group
+            for exposure in group.exposures
+            if exposure.id == work.item
+            for look in exposure.looks
+        ]
+        return looks if work.kind == "lift" else [("lift", None), *looks]
 
 
 def log_of(plan: BenchPlan) -> BenchLog:

@@ -81,7 +81,7 @@ def _set_hands(shop: Shop, wanted: Sequence[Mapping[str, Any]]) -> None:
         if not name:
             raise PlanError("Give each pair of hands a name.", field=f"{where}.name")
         other = by_name.get(name)
-        if other is not None and other.pk != row.pk:
+        if (other is not None and other.pk != row.pk) or row.pk in kept:
             raise PlanError(f"There are hands called {name!r} already.", field=f"{where}.name")
         try:
             to_hands(row)

@@ -12,7 +12,7 @@ from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, key_of, stored_spec
 from nublet.web.days.bench_actions import bench_of
 from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation, PlanState
-from nublet.web.days.selectors import spoiled_panels, turn_key, wanted_s, windows_of, without_spoiled
+from nublet.web.days.selectors import spoiled_panels, still_wanted, turn_key, wanted_s, windows_of
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
@@ -106,7 +106,7 @@ def _due_of(
     done = {key_of(row): row for row in works}
     windows = windows_of(log, [*plan.left_out, *spoiled])
     names = exposure_names(protocol_of(plan.trial))
-    for row in without_spoiled(rows, spoiled, done):
+    for row in still_wanted(rows, spoiled, done):
         left = [
             panel
             for panel in row.panels

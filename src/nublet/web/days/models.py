@@ -66,7 +66,7 @@ class BenchPlan(models.Model):
     ``designed_at`` is when the design was drawn that it is for; another design has no plan. ``spec`` is the plain
     specification, whose times count from ``start_at``. ``progress`` is a list of mappings of
     ``elapsed_s``, ``end_at`` and ``n_sittings``; ``beat_at`` is when the planner was last heard of. ``reasons`` say why
-    there is no plan, ``late`` what will be late whatever is done, ``left_out`` the codes of panels for which nothing more
+    there is no plan, ``late`` what is missed or will be late whatever is done, ``left_out`` the codes of panels for which nothing more
     is planned.
     """
 

@@ -10,6 +10,7 @@ from typing import Any
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+from nublet.core.errors import PlanError
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Amount, Work, amounts_for_coat, cautions_at
 from nublet.core.planning.calendar import working_spans
@@ -43,6 +44,7 @@ from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 
 _HOUR = timedelta(hours=1)
 _MOST_DAYS = 14
+_FAR_DAYS = 3 * 366
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -177,10 +179,15 @@ def view_days(
     log = None if plan is None else log_of(plan)
     works = {} if log is None else {key_of(row): row for row in log.works}
     spoiled = spoiled_panels([trial.pk])[trial.pk]
-    rows = [] if plan is None else without_spoiled(_operations(plan), spoiled, works)
+    rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
     kitchen = _kitchen(trial)
     days = _count_days(rows, works, zone)
     today = now.astimezone(zone).date()
+    if (
+        first is not None
+        and abs((first - (today if plan is None else plan.start_at.date())).days) > _FAR_DAYS
+    ):
+        raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
     asked = next((worked_at(row, works).astimezone(zone).date() for row in rows if row.pk == work), None)
     focus = first or asked or _focus(days, today)
     first = focus
@@ -231,7 +238,7 @@ def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation
     rows = (
         []
         if plan is None
-        else without_spoiled(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
+        else still_wanted(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
     )
     return plan, rows, exposure_names(protocol_of(trial))
 
@@ -335,10 +342,12 @@ def _turn(
 def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
     """The windows that stand open or open later, by the work that they are for; ``left_out`` are panels' codes."""
     out = [(log.group_of(code) or "", code) for code in left_out]
-    return {
+    given_up = {key_of(row) for row in log.works if row.skipped_because}
+    found = {
         work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
-        for w in open_windows(log.spec, log.done(with_skipped=True), left_out=out)
+        for w in open_windows(log.spec, log.done(), left_out=out)
     }
+    return {key: window for key, window in found.items() if key not in given_up}
 
 
 def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
@@ -350,14 +359,28 @@ def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
     return found
 
 
-def without_spoiled(
+# There is none of it where one of these was given up.
+_FOLLOWS = {"wipe": ("coat",), "weigh": ("coat",), "lift": ("lay",), "look": ("lay", "lift")}
+
+
+def still_wanted(
     rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
 ) -> list[PlannedOperation]:
-    """The operations without the turns of spoiled panels, those left out that keep none; what was worked on stays."""
+    """The operations without the turns of spoiled panels and those that follow from work given up; what was worked on stays.
+
+    Operations that keep no turn are left out.
+    """
+    given_up = {key[:3] for key, work in worked.items() if work.skipped_because}
     kept = []
     for row in rows:
+        before = _FOLLOWS.get(row.kind, ())
         row.panels = [
-            panel for panel in row.panels if panel[0] not in spoiled or turn_key(row, panel[0]) in worked
+            panel
+            for panel in row.panels
+            if turn_key(row, panel[0]) in worked
+            or (
+                panel[0] not in spoiled and not any((panel[0], row.item, kind) in given_up for kind in before)
+            )
         ]
         if row.panels:
             kept.append(row)

@@ -74,6 +74,15 @@ def run(plan: BenchPlan, *, limit_s: float | None = None) -> BenchPlan:
         tell=tell,
         limit_s=limit_s,
     )
+    # What is overdue is judged as if it were done now.
+    overdue = tuple(
+        f"If it is done now: {each.says}"
+        for each in found.findings
+        if not each.is_done and each.judgement != "usable"
+    )
     return keep_plan(
-        plan.pk, found.plan, late=found.late, left_out=tuple(panel for _, panel in found.left_out)
+        plan.pk,
+        found.plan,
+        late=(*found.late, *overdue),
+        left_out=tuple(panel for _, panel in found.left_out),
     )
