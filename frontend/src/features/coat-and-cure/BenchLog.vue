@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { inUnits } from '@/kit/units'
 import { clockOf } from './model'
 
 /** What was done so far, newest first, and what went otherwise. */
@@ -47,7 +48,7 @@ function dayOf(moment: string | null): string {
     <p v-if="isSimulated" class="quiet">Demo: what was logged before you came is simulated.</p>
     <ul v-if="missed.length" class="sheet missed">
       <li v-for="each in missed" :key="each.panel + each.key" :class="each.judgement">
-        <strong>{{ JUDGED[each.judgement] }}.</strong> {{ each.says }}
+        <strong>{{ JUDGED[each.judgement] }}.</strong> {{ inUnits(each.says) }}
         <span v-if="each.judgement === 'spoiled'"
           ><RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace the panel</RouterLink></span
         >
@@ -80,7 +81,7 @@ function dayOf(moment: string | null): string {
             <td class="mono">{{ dayOf(work.begun_at) }}</td>
             <td class="mono">{{ dayOf(work.ended_at) }}</td>
             <td>{{ work.hands.split(' ')[0] }}</td>
-            <td class="mono">{{ air(work) }}</td>
+            <td class="mono">{{ inUnits(air(work)) }}</td>
           </tr>
         </tbody>
       </table>
