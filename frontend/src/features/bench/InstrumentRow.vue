@@ -58,6 +58,9 @@ async function tryIt(): Promise<void> {
   gap: 6px 12px;
   align-items: center;
 }
+.instrument .press {
+  justify-self: start;
+}
 .instrument p {
   grid-column: 2 / -1;
 }

@@ -12,7 +12,7 @@ const props = defineProps<{
   isSimulated: boolean
 }>()
 const SHOWN = 24
-const JUDGED = { usable: 'Still usable', deviation: 'Deviation', spoiled: 'Spoiled' } as const
+const JUDGED = { usable: 'Noted', deviation: 'Deviation', spoiled: 'Spoiled' } as const
 
 const showsAll = ref(false)
 const works = computed(() => (showsAll.value ? props.log.works : props.log.works.slice(0, SHOWN)))

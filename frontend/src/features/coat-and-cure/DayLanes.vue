@@ -199,6 +199,12 @@ svg {
 .weigh .body {
   fill: #b9c2bb;
 }
+/* A black block is seen on a dark ground by its edge. */
+html.dark .body,
+html.dark .key {
+  border-color: #eceeea;
+  stroke: #eceeea;
+}
 rect.hot {
   fill: #b4472b;
 }

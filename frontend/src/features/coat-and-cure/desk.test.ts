@@ -392,7 +392,7 @@ describe('the log', () => {
     expect(log.findAll('.missed li').map((each) => each.text().slice(0, 12))).toEqual([
       'Spoiled. T2,',
       'Deviation. R',
-      'Still usable',
+      'Noted. K7, c',
     ])
     expect(log.findAll('tbody tr')).toHaveLength(24)
     expect(log.find('tbody tr').text()).toContain('19.5 °C, 52 %, FH-1')

@@ -46,7 +46,10 @@ export function useDays(trialId: () => number) {
     days.value = found
     first.value ||= found.focus
     trouble.value = ''
-    if (wasMaking && found.job?.state !== 'running') void due.load()
+    if (!wasMaking || found.job?.state === 'running') return
+    void due.load()
+    // The new plan may have nothing on the day that shows: then the day that it begins with.
+    if (found.days.length && !found.operations.length) first.value = ''
   }
 
   /** Ask for a plan, or stop one; what went wrong in words, or an empty text. */
@@ -54,7 +57,6 @@ export function useDays(trialId: () => number) {
     run++
     try {
       await request()
-      first.value = ''
       await load()
       return ''
     } catch (error) {
