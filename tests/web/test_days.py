@@ -620,7 +620,7 @@ def test_screens_need_a_fixed_number_of_queries(
     trial = Trial.objects.select_related("shop").get(pk=planned.pk)
 
     def ask() -> None:
-        with django_assert_num_queries(13):
+        with django_assert_num_queries(14):
             view_days(trial)
         with django_assert_num_queries(6):
             list_due(owner)
@@ -678,6 +678,24 @@ def test_what_follows_from_work_given_up_is_no_work_any_more(
     assert ("wipe", "coat 1", others[0]) in left
     assert not {("lift", "wine-1h", each) for each in codes_of(lay)} & left
     assert not {("look", "wine-1h", each) for each in codes_of(lay)} & left
+
+
+def test_another_trials_work_for_the_same_hands_is_told(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    trial = Trial.objects.get(pk=planned.pk)
+    assert view_days(trial).others == ()
+    other = create_trial(owner, name="Racks", species=["elm"], boards_per_species=2)
+    add_build_up(owner, other.pk, name="Cobble", family="oil-varnish-blend", coats=2)
+    draw_design(owner, other.pk, seed=2)
+    plan(owner, other)
+    (told,) = view_days(trial).others
+    assert (told.trial_name, told.hands) == ("Racks", "Nell")
+    own = PlannedOperation.objects.filter(
+        plan__trial=other, start_at__lt=view_days(trial).shown[-1].closes_at
+    )
+    assert told.start_at == min(row.start_at for row in own)
+    assert told.end_at == max(row.end_at for row in own)
 
 
 def test_days_that_nobody_plans_for_are_refused(

@@ -11,7 +11,7 @@ import BenchLog from './BenchLog.vue'
 import DayBar from './DayBar.vue'
 import DayLanes from './DayLanes.vue'
 import { ZOOMS, type Zoom } from './lanes'
-import { dayWords, planWords } from './model'
+import { clockOf, dayWords, planWords } from './model'
 import PlanJob from './PlanJob.vue'
 import PlanStart from './PlanStart.vue'
 import { useDays } from './useDays'
@@ -149,6 +149,17 @@ useScreenKeys(
           <RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace them under Prepare</RouterLink>,
           then plan again.
         </p>
+        <div v-if="days.others.length" class="sheet left-open">
+          <p v-for="other in days.others" :key="`${other.trial_id} ${other.hands} ${other.start_at}`">
+            {{ other.hands.split(' ')[0] }} is planned for
+            <RouterLink :to="`/trials/${other.trial_id}/coat-and-cure`">{{ other.trial_name }}</RouterLink>
+            too, {{ clockOf(other.start_at, zone) }}–{{ clockOf(other.end_at, zone) }}.
+          </p>
+          <p class="quiet">
+            Plans of two trials do not know of each other: mind the hands, and keep hot tests from open
+            solvents and bleach from acids and ammonia yourself.
+          </p>
+        </div>
         <p v-if="days.n_left_open" class="sheet left-open">
           {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
           passed undone. Write down what was done, or plan again from now.

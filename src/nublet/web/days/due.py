@@ -11,8 +11,9 @@ from typing import Any
 from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, key_of, stored_spec
 from nublet.web.days.bench_actions import bench_of
-from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation, PlanState
-from nublet.web.days.selectors import spoiled_panels, still_wanted, turn_key, wanted_s, windows_of
+from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation
+from nublet.web.days.plan_actions import standing_plans
+from nublet.web.days.turns import spoiled_panels, still_wanted, turn_key, wanted_s, windows_of
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
@@ -61,15 +62,7 @@ def list_due(person: Person) -> DueView:
     if not person.keeps_key:
         return DueView(now=now, things=(), time_zone="UTC")
     bench = bench_of(person.shop)
-    plans: dict[int, BenchPlan] = {}
-    found = (
-        BenchPlan.objects.filter(trial__shop=person.shop_id, state=PlanState.DONE)
-        .select_related("trial")
-        .order_by("pk")
-    )
-    for plan in found.filter(last_work_at__gte=now - timedelta(days=60)):
-        if plan.designed_at == plan.trial.designed_at:
-            plans[plan.trial_id] = plan
+    plans = standing_plans(person.shop_id, since=now - timedelta(days=60))
     by_trial: dict[int, list[PanelWork]] = defaultdict(list)
     for work in (
         PanelWork.objects.filter(panel__trial__in=plans).select_related("panel", "mix").order_by("pk")

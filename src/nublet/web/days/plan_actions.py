@@ -7,6 +7,7 @@ from typing import Any, cast
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
+from django.db.models import F
 from django.http import Http404
 
 from nublet.core.errors import PlanError
@@ -141,6 +142,21 @@ def standing_plan(trial: Trial) -> BenchPlan | None:
         .order_by("-pk")
         .first()
     )
+
+
+def standing_plans(shop_id: int, *, since: datetime) -> dict[int, BenchPlan]:
+    """The plans that hold, by trial, of those with work after ``since``; their trials are joined. One query."""
+    rows = (
+        BenchPlan.objects.filter(
+            trial__shop=shop_id,
+            state=PlanState.DONE,
+            designed_at=F("trial__designed_at"),
+            last_work_at__gte=since,
+        )
+        .select_related("trial")
+        .order_by("pk")
+    )
+    return {plan.trial_id: plan for plan in rows}
 
 
 def tell_progress(plan: BenchPlan, progress: Progress, elapsed_s: float) -> bool:

@@ -13,10 +13,8 @@ from zoneinfo import ZoneInfo
 from nublet.core.errors import PlanError
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Amount, Work, amounts_for_coat, cautions_at
-from nublet.core.planning.calendar import working_spans
-from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import Coat, coats_of
-from nublet.core.planning.windows import Window, open_windows
+from nublet.core.planning.windows import Window
 from nublet.core.protocols.agents import cautions_of
 from nublet.core.protocols.exposures import Protocol
 from nublet.web.days import clock
@@ -35,14 +33,23 @@ from nublet.web.days.models import (
     WorkEntry,
     WorkEntryKind,
 )
-from nublet.web.days.plan_actions import is_running, standing_plan
+from nublet.web.days.plan_actions import is_running, standing_plan, standing_plans
+from nublet.web.days.shown_days import BenchDay, count_days, focus_of, shown_day, working_days
+from nublet.web.days.turns import (
+    is_done,
+    spoiled_panels,
+    still_wanted,
+    turn_key,
+    wanted_s,
+    windows_of,
+    worked_at,
+)
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.adapters import protocol_of, to_recipes, work_of
-from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
+from nublet.web.trials.models import Trial, TrialBuildUp
 
-_HOUR = timedelta(hours=1)
 _MOST_DAYS = 14
 _FAR_DAYS = 3 * 366
 
@@ -95,23 +102,23 @@ class OperationView:
 
 
 @dataclass(frozen=True, kw_only=True)
-class BenchDay:
-    """A day by the shop's zone: when its lanes begin and end, and how many operations it has."""
-
-    date: date
-    opens_at: datetime
-    closes_at: datetime
-    n_operations: int
-    n_done: int
-
-
-@dataclass(frozen=True, kw_only=True)
 class PlanJob:
     """A plan that is being made, or that came to nothing. ``is_silent`` when its planner was not heard of for long."""
 
     plan: BenchPlan
     is_silent: bool
     elapsed_s: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class OtherWork:
+    """What hands are planned to do for another trial, whose plan does not know of this one: first to last on a day."""
+
+    trial_id: int
+    trial_name: str
+    hands: str
+    start_at: datetime
+    end_at: datetime
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -133,6 +140,7 @@ class DaysView:
     n_logged: int
     instruments: tuple[str, ...]
     n_left_open: int
+    others: tuple[OtherWork, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -181,7 +189,7 @@ def view_days(
     spoiled = spoiled_panels([trial.pk])[trial.pk]
     rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
     kitchen = _kitchen(trial)
-    days = _count_days(rows, works, zone)
+    days = count_days(rows, works, zone)
     today = now.astimezone(zone).date()
     if (
         first is not None
@@ -189,7 +197,7 @@ def view_days(
     ):
         raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
     asked = next((worked_at(row, works).astimezone(zone).date() for row in rows if row.pk == work), None)
-    focus = first or asked or _focus(days, today)
+    focus = first or asked or focus_of(days, today)
     first = focus
     last = min(max(last or first + timedelta(days=n_days - 1), first), first + timedelta(days=_MOST_DAYS - 1))
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
@@ -199,7 +207,10 @@ def view_days(
         for row in rows
         if log is not None and first <= worked_at(row, works).astimezone(zone).date() <= last
     ]
-    lanes = {} if log is None else _working_days(log.spec, zone, first, last)
+    lanes = {} if log is None else working_days(log.spec, zone, first, last)
+    shown_days = tuple(
+        shown_day(first + timedelta(days=n), days, lanes, zone) for n in range((last - first).days + 1)
+    )
     return DaysView(
         now=now,
         trial=trial,
@@ -212,9 +223,7 @@ def view_days(
             BenchDay(date=day, opens_at=a, closes_at=b, n_operations=n, n_done=m)
             for day, (a, b, n, m) in sorted(days.items())
         ),
-        shown=tuple(
-            _shown_day(first + timedelta(days=n), days, lanes, zone) for n in range((last - first).days + 1)
-        ),
+        shown=shown_days,
         operations=tuple(shown),
         mixes=tuple(
             Mix.objects.filter(trial=trial, emptied_at__isnull=True)
@@ -228,7 +237,8 @@ def view_days(
             .order_by("kind")
             .values_list("kind", flat=True)
         ),
-        n_left_open=sum(row.end_at < now and not _is_done(row, works) for row in rows),
+        others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
+        n_left_open=sum(row.end_at < now and not is_done(row, works) for row in rows),
     )
 
 
@@ -339,62 +349,6 @@ def _turn(
     )
 
 
-def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
-    """The windows that stand open or open later, by the work that they are for; ``left_out`` are panels' codes."""
-    out = [(log.group_of(code) or "", code) for code in left_out]
-    given_up = {key_of(row) for row in log.works if row.skipped_because}
-    found = {
-        work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
-        for w in open_windows(log.spec, log.done(), left_out=out)
-    }
-    return {key: window for key, window in found.items() if key not in given_up}
-
-
-def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
-    """Codes of panels that count for nothing any more, by trial. One query."""
-    found: dict[int, set[str]] = defaultdict(set)
-    rows = TrialPanel.objects.filter(trial__in=trial_ids, spoiled_at__isnull=False)
-    for trial_id, code in rows.values_list("trial", "code"):
-        found[trial_id].add(code)
-    return found
-
-
-# There is none of it where one of these was given up.
-_FOLLOWS = {"wipe": ("coat",), "weigh": ("coat",), "lift": ("lay",), "look": ("lay", "lift")}
-
-
-def still_wanted(
-    rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
-) -> list[PlannedOperation]:
-    """The operations without the turns of spoiled panels and those that follow from work given up; what was worked on stays.
-
-    Operations that keep no turn are left out.
-    """
-    given_up = {key[:3] for key, work in worked.items() if work.skipped_because}
-    kept = []
-    for row in rows:
-        before = _FOLLOWS.get(row.kind, ())
-        row.panels = [
-            panel
-            for panel in row.panels
-            if turn_key(row, panel[0]) in worked
-            or (
-                panel[0] not in spoiled and not any((panel[0], row.item, kind) in given_up for kind in before)
-            )
-        ]
-        if row.panels:
-            kept.append(row)
-    return kept
-
-
-def wanted_s(window: Window, planned_s: float) -> float:
-    """When work is wanted: a lift at its exact time, a wipe-off as soon as it may; a coat or a look as planned, in its window."""
-    if window.kind not in ("coat", "look"):
-        return window.aim_s
-    latest_s = planned_s if window.closes_s is None else window.closes_s
-    return max(window.opens_s, min(planned_s, latest_s))
-
-
 def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
     """The last entry that stands, by the work and panel that it is about. One query."""
     entries = (
@@ -410,87 +364,25 @@ def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
     }
 
 
-def turn_key(row: PlannedOperation, code: str) -> WorkKey:
-    """What a panel's turn in an operation is known by in the log."""
-    return work_key(code, row.item, row.kind, row.look_after_min, row.nth)
-
-
-def _is_done(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> bool:
-    found = (works.get(turn_key(row, panel[0])) for panel in row.panels)
-    return all(work is not None and work.ended_at is not None for work in found)
-
-
-def worked_at(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> datetime:
-    """When an operation was begun, or will be by the plan."""
-    begun = [
-        work.begun_at
-        for panel in row.panels
-        if (work := works.get(turn_key(row, panel[0]))) is not None and work.begun_at is not None
-    ]
-    return min(begun, default=row.start_at)
-
-
-_Counted = tuple[datetime, datetime, int, int]
-
-
-def _count_days(
-    rows: Iterable[PlannedOperation], works: Mapping[WorkKey, PanelWork], zone: ZoneInfo
-) -> dict[date, _Counted]:
-    days: dict[date, _Counted] = {}
-    for row in rows:
-        begins = worked_at(row, works)
-        ends = begins + (row.end_at - row.start_at)
-        day = begins.astimezone(zone).date()
-        opens, closes, n, m = days.get(day, (begins, ends, 0, 0))
-        days[day] = (min(opens, begins), max(closes, ends), n + 1, m + _is_done(row, works))
-    return days
-
-
-def _focus(days: Mapping[date, _Counted], today: date) -> date:
-    """Today while there is work on it; else the next day with work, else the last."""
-    if today in days or not days:
-        return today
-    later = [day for day in days if day > today]
-    return min(later) if later else max(days)
-
-
-def _working_days(
-    spec: PlanSpec, zone: ZoneInfo, first: date, last: date
-) -> dict[date, tuple[datetime, datetime]]:
-    """When hands work on each day, from the first to the last of them."""
-    end = datetime.combine(last + timedelta(days=1), datetime.min.time(), tzinfo=zone)
-    horizon_s = max(0, round((end - spec.start).total_seconds()))
-    found: dict[date, tuple[datetime, datetime]] = {}
-    for person in spec.people:
-        for begins, ends in working_spans(person, spec.start, horizon_s):
-            a, b = spec.start + timedelta(seconds=begins), spec.start + timedelta(seconds=ends)
-            day = a.astimezone(zone).date()
-            if first <= day <= last:
-                was = found.get(day, (a, b))
-                found[day] = (min(a, was[0]), max(b, was[1]))
-    return found
-
-
-def _shown_day(
-    day: date,
-    days: Mapping[date, _Counted],
-    lanes: Mapping[date, tuple[datetime, datetime]],
-    zone: ZoneInfo,
-) -> BenchDay:
-    """The day with its lanes, from a full hour to a full hour; one without hands or work shows nine to five."""
-    nine = datetime.combine(day, datetime.min.time(), tzinfo=zone) + 9 * _HOUR
-    known = [span for span in (lanes.get(day), days[day][:2] if day in days else None) if span]
-    opens = min((span[0] for span in known), default=nine).astimezone(zone)
-    closes = max((span[1] for span in known), default=nine + 8 * _HOUR).astimezone(zone)
-    full = closes.replace(minute=0, second=0, microsecond=0)
-    counted = days.get(day)
-    return BenchDay(
-        date=day,
-        opens_at=opens.replace(minute=0, second=0, microsecond=0),
-        closes_at=full if full == closes else full + _HOUR,
-        n_operations=0 if counted is None else counted[2],
-        n_done=0 if counted is None else counted[3],
-    )
+def _others(trial: Trial, begins: datetime, ends: datetime, zone: ZoneInfo) -> tuple[OtherWork, ...]:
+    """What other trials' plans have for the shop's hands between two moments. Two queries."""
+    plans = standing_plans(trial.shop_id, since=begins)
+    plans.pop(trial.pk, None)
+    rows = PlannedOperation.objects.filter(
+        plan__in=plans.values(), start_at__lt=ends, end_at__gt=begins
+    ).select_related("hands", "plan__trial")
+    found: dict[tuple[int, str, date], OtherWork] = {}
+    for row in rows.order_by("start_at"):
+        key = row.plan.trial_id, row.hands.name, row.start_at.astimezone(zone).date()
+        known = found.get(key)
+        found[key] = OtherWork(
+            trial_id=row.plan.trial_id,
+            trial_name=row.plan.trial.name,
+            hands=row.hands.name,
+            start_at=row.start_at if known is None else known.start_at,
+            end_at=row.end_at if known is None else max(known.end_at, row.end_at),
+        )
+    return tuple(found.values())
 
 
 def _job(newest: BenchPlan | None, standing: BenchPlan | None, now: datetime) -> PlanJob | None:

@@ -213,6 +213,16 @@ class LaneSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
+class OtherWorkSerializer(serializers.Serializer[Any]):
+    """What hands are planned to do for another trial on a day."""
+
+    trial_id = serializers.IntegerField()
+    trial_name = serializers.CharField()
+    hands = serializers.CharField()
+    start_at = serializers.DateTimeField()
+    end_at = serializers.DateTimeField()
+
+
 class DaysSerializer(serializers.Serializer[Any]):
     """A trial's bench days."""
 
@@ -231,6 +241,7 @@ class DaysSerializer(serializers.Serializer[Any]):
     missed = MissedSerializer(many=True)
     n_logged = serializers.IntegerField()
     n_left_open = serializers.IntegerField()
+    others = OtherWorkSerializer(many=True)
     instruments = serializers.ListField(child=serializers.ChoiceField(choices=INSTRUMENT_KINDS))
 
     def get_is_designed(self, view: Any) -> bool:
