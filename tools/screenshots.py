@@ -66,7 +66,7 @@ def main(address: str, folder: Path) -> None:
         nell.goto(f"{address}/trials/{boards}/coat-and-cure")
         nell.click(".day:not(.done)")
         nell.click("button:has-text('3 hours')")
-        nell.click(".card.wipe:has-text('Marrowby')")
+        nell.wait_for_selector(".turns")
         nell.wait_for_load_state("networkidle")
         nell.evaluate("document.querySelector('main').scrollTo(0, 40)")
         nell.wait_for_timeout(400)
