@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, Page
+from playwright.sync_api import BrowserContext, Page, expect
 
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
@@ -16,6 +16,8 @@ from nublet.web.trials.design_actions import draw_design
 from nublet.web.trials.models import Trial
 
 PASSWORD = "a-long-enough-one"
+# A machine that others use too answers late now and then; a page that never answers fails all the same.
+expect.set_options(timeout=20_000)
 SignIn = Callable[..., Page]
 
 
