@@ -14,7 +14,7 @@ from rest_framework.test import APIClient
 
 from nublet.web.days import clock
 from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.making import make
 from nublet.web.days.models import PlannedOperation
 from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.actions import open_shop
@@ -39,7 +39,7 @@ def planned(size: str) -> tuple[Trial, APIClient]:
     hours = {"days": WEEK, "from": "09:00", "to": "17:30"}
     set_bench(owner, {"hands": [{"name": "Nell", "hours": [hours]}]})
     start(owner, trial.pk)
-    run(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.1)
+    make(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.1)
     client = APIClient()
     client.force_login(owner)
     return trial, client

@@ -18,7 +18,7 @@ from nublet.web.bench.actions import BenchEntry as Grade
 from nublet.web.bench.actions import enter_reading
 from nublet.web.days import clock
 from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.making import make
 from nublet.web.days.models import BenchPlan, PanelWork, PlannedOperation, WorkEntry
 from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
@@ -60,7 +60,7 @@ def planned(owner: Person, trial: Trial, server_clock: ServerClock) -> Trial:
     """The trial started, its oil's first coat due now."""
     set_bench(owner, {"hands": [ALWAYS]})
     start(owner, trial.pk)
-    run(ask_for_plan(owner, trial.pk, in_background=False), limit_s=0.2)
+    make(ask_for_plan(owner, trial.pk, in_background=False), limit_s=0.2)
     return trial
 
 

@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.making import make
 from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
@@ -69,7 +69,7 @@ def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
             )
     hours = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "00:00", "to": "24:00"}
     set_bench(owner, {"hands": [{"name": "Nell", "hours": [hours]}]})
-    run(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.2)
+    make(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.2)
     return trial
 
 

@@ -75,6 +75,20 @@ def litres_needed(
     return area_m2 * sum(1 / spread for spread in spreads_m2_per_l) * absorbency * (1 + waste)
 
 
+def expected_g_per_m2(product: Product, coat: int, *, absorbency: float = 1.0) -> float:
+    """What the ``coat``-th coat leaves on the wood by the product's spread and density, g/m², waste aside.
+
+    Examples
+    --------
+    One litre of 0.95 g/mL on 30 m² of a wood like beech is 31.7 g/m².
+    """
+    return (
+        1000
+        * litres_needed(1.0, [product.spread_m2_per_l(coat)], absorbency=absorbency, waste=0)
+        * product.density
+    )
+
+
 def layer_need(layer: Layer, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE) -> LayerNeed:
     """What a layer takes on an area. Thinner adds volume and no product, so the product's own need is what is counted."""
     coats = tuple(

@@ -27,6 +27,44 @@ class AppliedWeight:
     stands_out: str = ""
 
 
+def weigh_coat(
+    weighings_g: Mapping[str, tuple[float, float]],
+    *,
+    area_m2: float,
+    expected_g_per_m2: float | None = None,
+) -> tuple[AppliedWeight, ...]:
+    """What each panel took of a coat, judged as by :func:`judge_applied`.
+
+    One that lost weight stands out, and judges nobody.
+
+    Parameters
+    ----------
+    weighings_g : mapping
+        Weight before and after the coat, g, by panel, of one coat of one build-up.
+    area_m2 : float
+        Coated area of a panel.
+    expected_g_per_m2 : float or None
+
+    Examples
+    --------
+    >>> [(each.panel, each.g_per_m2) for each in weigh_coat({"K7": (500, 506), "T2": (500, 499)}, area_m2=0.12)]
+    [('K7', 50.0), ('T2', -8.333333333333334)]
+    """
+    took = {panel: (after - before) / area_m2 for panel, (before, after) in weighings_g.items()}
+    gained = {panel: weight for panel, weight in took.items() if weight >= 0}
+    lost = tuple(
+        AppliedWeight(
+            panel=panel,
+            g_per_m2=weight,
+            stands_out=f"{panel} weighs less after the coat ({weighings_g[panel][1]:g} g) than before "
+            f"({weighings_g[panel][0]:g} g). Weigh it again, and check that the two are not swapped.",
+        )
+        for panel, weight in took.items()
+        if weight < 0
+    )
+    return (*judge_applied(gained, expected_g_per_m2=expected_g_per_m2), *lost)
+
+
 def judge_applied(
     weights_g_per_m2: Mapping[str, float], *, expected_g_per_m2: float | None = None
 ) -> tuple[AppliedWeight, ...]:

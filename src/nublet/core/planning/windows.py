@@ -13,6 +13,12 @@ from nublet.core.planning.chains import Kind
 from nublet.core.planning.judging import DoneWork
 from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
 
+# What is no work any more where some work was given up: no wiping without a coat, no lift without a lay.
+VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
+    "coat": ("wipe", "weigh"),
+    "lay": ("lift", "look"),
+    "lift": ("look",),
+}
 _Done = dict[tuple[str, str, str, str, float | None], DoneWork]
 
 
@@ -32,6 +38,21 @@ class Window:
     closes_s: float | None
     aim_s: float
     look_after_min: float | None = None
+
+
+def wanted_s(window: Window, planned_s: float) -> float:
+    """When work is wanted: a lift at its exact time, a wipe-off as soon as it may; a coat or a look as planned, in its window.
+
+    Parameters
+    ----------
+    window : Window
+    planned_s : float
+        When the plan begins it, seconds since the plan's start.
+    """
+    if window.kind not in ("coat", "look"):
+        return window.aim_s
+    latest_s = planned_s if window.closes_s is None else window.closes_s
+    return max(window.opens_s, min(planned_s, latest_s))
 
 
 def open_windows(

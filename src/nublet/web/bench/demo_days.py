@@ -15,7 +15,7 @@ from nublet.instruments.lines import KINDS
 from nublet.web.days import clock
 from nublet.web.days.actions import BenchEntry, empty_mix, enter_work, mix_for
 from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.management.commands.make_plan import run
+from nublet.web.days.making import make
 from nublet.web.days.models import PlannedOperation
 from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
@@ -72,7 +72,7 @@ def load_bench_days(
     plan = ask_for_plan(
         owner, trial.pk, start_at=_working_day_before(clock.now()), weighs=True, in_background=False
     )
-    plan = run(plan, limit_s=_SEARCH_S)
+    plan = make(plan, limit_s=_SEARCH_S)
     _log_until_now(
         owner, trial, list(plan.operations.select_related("build_up").order_by("start_at", "pk")), seed
     )

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
@@ -16,6 +16,7 @@ from nublet.core.errors import PlanError
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Work, amounts_for_coat
 from nublet.core.planning.trial_work import coats_of
+from nublet.instruments.lines import KINDS
 from nublet.web.api.errors import ConflictError
 from nublet.web.days import clock
 from nublet.web.days.findings import keep_findings
@@ -34,11 +35,15 @@ from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 _AHEAD = timedelta(seconds=60)
 _LONG_AGO = timedelta(days=400)
 _MAX_REASON = 2000
-_LIMITS: Mapping[str, tuple[float, float, str]] = {
-    "temperature_c": (-40, 80, "°C"),
-    "humidity_pct": (0, 100, "%"),
-    "block_c": (-20, 400, "°C"),
-    "weight_g": (0.01, 50_000, "g"),
+_STANDING = (
+    "begun_at", "ended_at", "skipped_because", "hands_id", "temperature_c", "humidity_pct", "block_c", "weight_g",
+)  # fmt: skip
+# As an instrument is believed; a panel weighs something, though a pan may be a little off.
+_QUANTITIES = {
+    "temperature_c": KINDS["climate"].quantities["c"],
+    "humidity_pct": KINDS["climate"].quantities["rh"],
+    "block_c": KINDS["block"].quantities["c"],
+    "weight_g": replace(KINDS["balance"].quantities["g"], low=0.01),
 }
 
 
@@ -202,7 +207,7 @@ def _recipe_of(trial: Trial, build_up: int) -> tuple[TrialBuildUp, Recipe]:
     return row, recipe
 
 
-def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Iterable[TrialPanel]) -> None:
+def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPanel]) -> None:
     """Write what stands of the entry's work on its panels."""
     entries = list(
         WorkEntry.objects.filter(trial=trial, **_fields_of(entry))
@@ -211,26 +216,20 @@ def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Iterable[TrialPane
         .order_by("pk")
     )
     stands = standing_of(entries)
+    rows = {row.panel_id: row for row in PanelWork.objects.filter(panel__in=panels, **_fields_of(entry))}
+    kept: list[PanelWork] = []
     for panel in panels:
         standing = stands.get(panel.code, Standing())
         if standing == Standing():
-            PanelWork.objects.filter(panel=panel, **_fields_of(entry)).delete()
             continue
-        PanelWork.objects.update_or_create(
-            panel=panel,
-            **_fields_of(entry),
-            defaults={
-                "begun_at": standing.begun_at,
-                "ended_at": standing.ended_at,
-                "skipped_because": standing.skipped_because,
-                "hands_id": standing.hands_id,
-                "mix_id": standing.mix,
-                "temperature_c": standing.temperature_c,
-                "humidity_pct": standing.humidity_pct,
-                "block_c": standing.block_c,
-                "weight_g": standing.weight_g,
-            },
-        )
+        row = rows.get(panel.pk) or PanelWork(panel=panel, **_fields_of(entry))
+        for name in _STANDING:
+            setattr(row, name, getattr(standing, name))
+        row.mix_id = standing.mix
+        kept.append(row)
+    PanelWork.objects.filter(pk__in={row.pk for row in rows.values()} - {row.pk for row in kept}).delete()
+    PanelWork.objects.bulk_create(row for row in kept if row.pk is None)
+    PanelWork.objects.bulk_update((row for row in kept if row.pk is not None), [*_STANDING, "mix_id"])
 
 
 def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
@@ -314,7 +313,8 @@ def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
                 raise PlanError("This mix is not for this coat. Choose another.", field=where)
             measured[name] = int(value)
             continue
-        low, high, unit = _LIMITS[name]
+        known = _QUANTITIES[name]
+        low, high, unit = known.low, known.high, known.unit
         if not (math.isfinite(value) and low <= value <= high):
             raise PlanError(f"{value:g} {unit} cannot be; give {low:g} to {high:g} {unit}.", field=where)
         measured[name] = float(value)

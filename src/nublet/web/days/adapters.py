@@ -18,6 +18,7 @@ from nublet.core.planning.plan import Operation, Plan, PlannedPanel
 from nublet.core.planning.spec import Hands as CoreHands
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import TrialGroup, groups_of
+from nublet.core.planning.windows import VOID_WITHOUT
 from nublet.formats.schedule_json import hands_from_plain, plan_spec_from_plain
 from nublet.web.days.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench
 from nublet.web.trials.adapters import protocol_of, to_recipes
@@ -169,20 +170,17 @@ class BenchLog:
         return found
 
     def _given_up_with(self, work: DoneWork) -> list[tuple[Kind, float | None]]:
-        """What is no work any more once a piece of work was given up: no wiping without a coat, no lift without a lay."""
-        if work.kind == "coat":
-            return [("wipe", None)]
-        if work.kind not in ("lay", "lift"):
-            return []
-        looks: list[tuple[Kind, float | None]] = [
-            ("look", look.after_min)
+        """What counts as done with a piece of work that was given up, because it is no work any more."""
+        looks = {
+            (group.id, exposure.id): [look.after_min for look in exposure.looks]
             for group in self.spec.groups
-            if group.id == work.group
             for exposure in group.exposures
-            if exposure.id == work.item
-            for look in exposure.looks
+        }
+        return [
+            (kind, after_min)
+            for kind in VOID_WITHOUT.get(work.kind, ())
+            for after_min in (looks.get((work.group, work.item), []) if kind == "look" else [None])
         ]
-        return looks if work.kind == "lift" else [("lift", None), *looks]
 
 
 def log_of(plan: BenchPlan) -> BenchLog:

@@ -8,12 +8,13 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from nublet.core.planning.windows import wanted_s
 from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, key_of, stored_spec
 from nublet.web.days.bench_actions import bench_of
 from nublet.web.days.models import BenchPlan, Mix, PanelWork, PlannedOperation
 from nublet.web.days.plan_actions import standing_plans
-from nublet.web.days.turns import spoiled_panels, still_wanted, turn_key, wanted_s, windows_of
+from nublet.web.days.turns import spoiled_panels, still_wanted, turn_key, windows_of
 from nublet.web.days.words import exposure_names, say_work
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of

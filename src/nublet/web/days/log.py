@@ -7,9 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from nublet.core.errors import CalculationError
-from nublet.core.materials.recipes import Recipe
-from nublet.core.measuring.applied import AppliedWeight, judge_applied
+from nublet.core.materials.coverage import expected_g_per_m2
+from nublet.core.measuring.applied import AppliedWeight, weigh_coat
 from nublet.core.planning.trial_work import coats_of
 from nublet.web.days.adapters import BenchLog, stored_spec
 from nublet.web.days.findings import Missed, find_missed
@@ -98,55 +97,33 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
         return []
     build_ups = {row.pk: row for row in TrialBuildUp.objects.filter(trial=trial).select_related("version")}
     recipes = to_recipes(build_ups.values(), trial.shop_id)
-    absorbency = work_of(trial, woods_of(trial.shop_id), n_panels=1).absorbency
-    face_m2 = trial.panel_length_mm * trial.panel_width_mm / 1e6
+    work = work_of(trial, woods_of(trial.shop_id), n_panels=1)
     found = []
     for (build_up, item), by_panel in sorted(weights.items()):
         recipe = recipes.get(build_up)
         if recipe is None:
             continue
-        area_m2 = face_m2 * (2 if recipe.faces == "both" else 1)
-        gained = {
-            code: (both[2] - both[1]) / area_m2
-            for code, both in by_panel.items()
-            if len(both) == 2 and both[2] >= both[1]
-        }
-        expected = _expected(recipe, item, absorbency)
-        lost = [code for code, both in by_panel.items() if len(both) == 2 and both[2] < both[1]]
+        coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
+        product = None if coat is None else recipe.all_layers[coat.layer].product
+        expected = (
+            None
+            if coat is None or product is None
+            else expected_g_per_m2(product, coat.coat, absorbency=work.absorbency)
+        )
         found.append(
             AppliedCoat(
                 build_up_id=build_up,
                 build_up=build_ups[build_up].name,
                 item=item,
                 expected_g_per_m2=expected,
-                panels=(
-                    *judge_applied(gained, expected_g_per_m2=expected),
-                    *(_lost(code, by_panel[code], area_m2) for code in lost),
+                panels=weigh_coat(
+                    {code: (both[1], both[2]) for code, both in by_panel.items() if len(both) == 2},
+                    area_m2=work.area_m2(recipe),
+                    expected_g_per_m2=expected,
                 ),
             )
         )
     return found
-
-
-def _expected(recipe: Recipe, item: str, absorbency: float) -> float | None:
-    """What the label's spread and the density let expect, g/m²."""
-    coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
-    if coat is None:
-        return None
-    product = recipe.all_layers[coat.layer].product
-    try:
-        return 1000 / product.spread_m2_per_l(coat.coat) * product.density * absorbency
-    except (CalculationError, ZeroDivisionError):
-        return None
-
-
-def _lost(code: str, both: Mapping[int, float], area_m2: float) -> AppliedWeight:
-    return AppliedWeight(
-        panel=code,
-        g_per_m2=(both[2] - both[1]) / area_m2,
-        stands_out=f"{code} weighs less after the coat ({both[2]:g} g) than before ({both[1]:g} g). Weigh it again, and "
-        "check that the two are not swapped.",
-    )
 
 
 def _logged(row: PanelWork, names: Mapping[str, str]) -> LoggedWork:

@@ -14,7 +14,7 @@ from nublet.core.errors import PlanError
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Amount, Work, amounts_for_coat, cautions_at
 from nublet.core.planning.trial_work import Coat, coats_of
-from nublet.core.planning.windows import Window
+from nublet.core.planning.windows import Window, wanted_s
 from nublet.core.protocols.agents import cautions_of
 from nublet.core.protocols.exposures import Protocol
 from nublet.web.days import clock
@@ -40,7 +40,6 @@ from nublet.web.days.turns import (
     spoiled_panels,
     still_wanted,
     turn_key,
-    wanted_s,
     windows_of,
     worked_at,
 )

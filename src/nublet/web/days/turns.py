@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
+from typing import cast
 
-from nublet.core.planning.windows import Window, open_windows
+from nublet.core.planning.chains import Kind
+from nublet.core.planning.windows import VOID_WITHOUT, Window, open_windows
 from nublet.web.days.adapters import BenchLog, WorkKey, key_of, work_key
 from nublet.web.days.models import PanelWork, PlannedOperation
 from nublet.web.trials.models import TrialPanel
@@ -44,14 +46,6 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
     return {key: window for key, window in found.items() if key not in given_up}
 
 
-def wanted_s(window: Window, planned_s: float) -> float:
-    """When work is wanted: a lift at its exact time, a wipe-off as soon as it may; a coat or a look as planned, in its window."""
-    if window.kind not in ("coat", "look"):
-        return window.aim_s
-    latest_s = planned_s if window.closes_s is None else window.closes_s
-    return max(window.opens_s, min(planned_s, latest_s))
-
-
 def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
     """Codes of panels that count for nothing any more, by trial. One query."""
     found: dict[int, set[str]] = defaultdict(set)
@@ -61,10 +55,6 @@ def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
     return found
 
 
-# There is none of it where one of these was given up.
-_FOLLOWS = {"wipe": ("coat",), "weigh": ("coat",), "lift": ("lay",), "look": ("lay", "lift")}
-
-
 def still_wanted(
     rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
 ) -> list[PlannedOperation]:
@@ -72,17 +62,19 @@ def still_wanted(
 
     Operations that keep no turn are left out.
     """
-    given_up = {key[:3] for key, work in worked.items() if work.skipped_because}
+    void = {
+        (code, item, follower)
+        for (code, item, kind, _, _), work in worked.items()
+        if work.skipped_because
+        for follower in VOID_WITHOUT.get(cast("Kind", kind), ())
+    }
     kept = []
     for row in rows:
-        before = _FOLLOWS.get(row.kind, ())
         row.panels = [
             panel
             for panel in row.panels
             if turn_key(row, panel[0]) in worked
-            or (
-                panel[0] not in spoiled and not any((panel[0], row.item, kind) in given_up for kind in before)
-            )
+            or not (panel[0] in spoiled or (panel[0], row.item, row.kind) in void)
         ]
         if row.panels:
             kept.append(row)
