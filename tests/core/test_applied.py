@@ -7,7 +7,9 @@ import math
 import pytest
 
 from nublet.core.errors import CalculationError
-from nublet.core.measuring.applied import judge_applied
+from nublet.core.materials.coverage import expected_g_per_m2
+from nublet.core.materials.products import Label, Product
+from nublet.core.measuring.applied import judge_applied, weigh_coat
 
 
 def out(weights: dict[str, float], expected: float | None = None) -> dict[str, str]:
@@ -59,3 +61,22 @@ def test_weights_that_cannot_be_are_refused(weight: float) -> None:
 def test_nothing_weighed_and_nothing_applied() -> None:
     assert judge_applied({}) == ()
     assert out(dict.fromkeys("ABCD", 0.0)) == {}
+
+
+def test_a_panel_that_lost_weight_stands_out_and_judges_nobody() -> None:
+    weighings = {"K7": (500.0, 504.0), "T2": (500.0, 504.1), "R4": (510.0, 500.0), "M9": (500.0, 503.9)}
+    found = {each.panel: each for each in weigh_coat(weighings, area_m2=0.12, expected_g_per_m2=33)}
+    assert found["K7"].g_per_m2 == pytest.approx(33.33, abs=0.01)
+    assert "(500 g) than before (510 g)" in found["R4"].stands_out
+    assert [panel for panel, each in found.items() if each.stands_out] == ["R4"]
+
+
+def test_what_a_label_lets_expect_of_a_coat() -> None:
+    oil = Product(
+        name="Fellgate Hardoil 2K",
+        family="hardwax-2k",
+        density_g_per_ml=0.95,
+        label=Label(spread_first_m2_per_l=30, spread_later_m2_per_l=50),
+    )
+    assert expected_g_per_m2(oil, 1) == pytest.approx(950 / 30)
+    assert expected_g_per_m2(oil, 2, absorbency=1.2) == pytest.approx(1.2 * 950 / 50)

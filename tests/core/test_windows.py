@@ -10,7 +10,7 @@ from nublet.core.materials.sheet import Work, amounts_for_coat, cautions_at
 from nublet.core.planning.judging import DoneWork, judge, judge_mix
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import coats_of
-from nublet.core.planning.windows import Window, open_windows
+from nublet.core.planning.windows import VOID_WITHOUT, Window, open_windows, wanted_s
 from nublet.formats.schedule_json import plan_spec_from_plain
 from tests.core.finishes import HARDOIL, SATIN, TUNG, WAX, layer
 
@@ -92,6 +92,21 @@ def test_a_lift_is_wanted_at_its_time_and_a_look_at_its_own() -> None:
         group="oil", panel="K7", item="wine-1h", kind="look", start_s=3e5, end_s=3e5, look_after_min=1440
     )
     assert open_windows(SPEC, [COATED, WIPED, RECOATED, LAID, LIFTED, seen]) == []
+
+
+def test_a_look_is_wanted_when_the_plan_says_in_its_window_and_a_lift_at_its_time() -> None:
+    def window(kind: str, closes_s: float | None = 900) -> Window:
+        return Window(group="oil", panel="K7", item="x", kind=kind, opens_s=300, closes_s=closes_s, aim_s=600)  # type: ignore[arg-type]
+
+    assert [wanted_s(window("look"), planned) for planned in (0, 450, 5000)] == [300, 450, 900]
+    assert [wanted_s(window("coat", None), planned) for planned in (0, 5000)] == [300, 5000]
+    assert [wanted_s(window("lift"), planned) for planned in (0, 5000)] == [600, 600]
+
+
+def test_nothing_follows_from_what_was_given_up() -> None:
+    assert set(VOID_WITHOUT["coat"]) == {"wipe", "weigh"}
+    # Whatever is void without a lift is void without the lay before it.
+    assert set(VOID_WITHOUT["lift"]) < set(VOID_WITHOUT["lay"])
 
 
 def test_a_panel_that_counts_for_nothing_has_none() -> None:

@@ -166,7 +166,7 @@ def test_hands_keep_their_rows_when_they_are_renamed_and_stop_when_taken_off(own
         (
             {"hands": [{"name": "A", "hours": [{"days": ["mon"], "from": "9", "to": "17:00"}]}]},
             "hands.0.hours.0.from",
-            "as 09:00",
+            "A: hours.0.from is '9'; write a time of day as 09:00.",
         ),
         ({"hands": [{**NELL, "days_off": ["tomorrow"]}]}, "hands.0.days_off.0", "2027-03-01"),
         ({"instruments": {"balance": "http://127.0.0.1"}}, "instruments.balance", "/dev/ttyUSB0"),

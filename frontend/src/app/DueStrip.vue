@@ -197,6 +197,12 @@ function lookWords(task: JudgingTask): string {
 .due .flag {
   padding-top: 2px;
 }
+/* One without room for words is a short mark on the rule, so that it crosses nobody else's. */
+span.flag {
+  position: absolute;
+  bottom: 0;
+  height: 20px;
+}
 .flag strong {
   color: var(--due);
   font-size: 13px;

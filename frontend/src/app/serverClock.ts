@@ -1,4 +1,4 @@
-import { computed, readonly, ref } from 'vue'
+import { readonly, ref } from 'vue'
 
 /**
  * The server's time in this browser. It is carried by a clock that only ever grows, so that a changed or wrong clock of
@@ -33,7 +33,6 @@ export function forgetServerTime(): void {
 
 /** The server's time, for what is shown; it moves four times a second while `startTicking` runs. */
 export const now = readonly(tick)
-export const isSet = computed(() => tick.value > 0 && base !== null)
 
 /** Let `now` move; `onJump` is called when the device slept or its clock was set. Gives a function that stops it. */
 export function startTicking(onJump: () => void): () => void {

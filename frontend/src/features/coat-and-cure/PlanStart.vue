@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import QuantityInput from '@/kit/QuantityInput.vue'
 import type { Days } from './model'
 
 /** Ask for a plan: from when, and what belongs to each coat. */
@@ -12,7 +13,7 @@ const props = defineProps<{
 
 const start = ref('')
 const weighs = ref(true)
-const rest = ref(0)
+const rest = ref<number | null>(0)
 const trouble = ref('')
 const isBusy = ref(false)
 const hands = computed(() => props.days.hands.map((each) => each.name).join(', '))
@@ -22,7 +23,7 @@ async function ask(): Promise<void> {
   trouble.value = await props.send({
     start: start.value,
     weighs: weighs.value,
-    condition_h: Number(rest.value) || 0,
+    condition_h: rest.value ?? 0,
     again: false,
   })
   isBusy.value = false
@@ -57,8 +58,8 @@ async function ask(): Promise<void> {
         ><input v-model="weighs" type="checkbox" /> Weigh each panel before and after each coat</label
       >
       <div class="field">
-        <label for="plan-rest">Let the panels rest first, h</label>
-        <input id="plan-rest" v-model="rest" class="box short" inputmode="decimal" />
+        <label for="plan-rest">Let the panels rest first</label>
+        <QuantityInput id="plan-rest" v-model="rest" class="short" quantity="hours" />
         <span class="hint">Until their mass changes no more; 24 is usual for boards from another room.</span>
       </div>
       <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
@@ -80,6 +81,6 @@ form {
   padding: 18px 20px;
 }
 .short {
-  width: 90px;
+  width: 110px;
 }
 </style>

@@ -6,8 +6,9 @@ import type { Schemas } from '@/api/client'
 import { useSession } from '@/app/session'
 import { useWorkEntries } from '@/app/workEntries'
 import BenchLog from './BenchLog.vue'
+import { operation as pass, turn } from './fixtures'
 import MixRow from './MixRow.vue'
-import type { BenchDay, Days, Operation, Turn } from './model'
+import type { BenchDay, Days, Operation } from './model'
 import PlanJob from './PlanJob.vue'
 import PlanStart from './PlanStart.vue'
 import ReadingField from './ReadingField.vue'
@@ -24,55 +25,18 @@ const DAY: BenchDay = {
   n_done: 0,
 }
 
-function turn(code: string, more: Partial<Turn> = {}): Turn {
-  return {
-    code,
-    start_at: iso(0),
-    end_at: iso(2),
-    begun_at: null,
-    ended_at: null,
-    skipped_because: '',
-    opens_at: null,
-    closes_at: null,
-    aim_at: null,
-    weight_before_g: null,
-    weight_after_g: null,
-    ...more,
-  }
-}
+/** A two-part coat, mixed for its pass. */
 function operation(more: Partial<Operation> = {}): Operation {
-  return {
-    id: 1,
-    hands_id: 1,
-    hands: 'Nell Arkwright-Osei',
-    build_up_id: 3,
-    build_up: 'Fellgate Hardoil 2K',
-    kind: 'coat',
-    item: 'coat 1',
-    look_after_min: 0,
-    nth: 1,
-    start_at: iso(0),
-    end_at: iso(4),
-    what: 'Coat 1',
+  return pass({
     product: 'Fellgate Hardoil 2K',
-    is_hot: false,
     cautions: [{ id: 'two-part', says: 'Hardeners irritate.', do: 'Wear gloves.' }],
     amounts: [
       { what: 'Base', amount: 45, quantity: 'millilitres' },
       { what: 'Hardener', amount: 5, quantity: 'millilitres' },
     ],
     pot_life_min: 240,
-    n_done: 0,
-    temperature_c: null,
-    humidity_pct: null,
-    block_c: null,
-    mix: null,
-    batches: [],
-    wipe_after_min: [3, 15],
-    last_entry: null,
-    turns: [turn('K7'), turn('T2')],
     ...more,
-  }
+  })
 }
 const MIX: Schemas['Mix'] = {
   id: 8,
@@ -334,6 +298,8 @@ describe('a plan', () => {
     const days = { is_designed: true, hands: [{ id: 1, name: 'Nell' }], time_zone: 'UTC' } as Days
     const form = mount(PlanStart, { global, props: { days, trialId: 1, send } })
     await form.find('#plan-from').setValue('2027-03-01T09:00')
+    await form.find('#plan-rest').setValue('a day')
+    expect((form.find('#plan-rest').element as HTMLInputElement).validationMessage).toContain('Give a number')
     await form.find('#plan-rest').setValue('24')
     await form.find('form').trigger('submit')
     await flushPromises()

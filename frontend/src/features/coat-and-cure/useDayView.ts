@@ -1,4 +1,3 @@
-import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { now, serverNow } from '@/app/serverClock'
@@ -74,20 +73,4 @@ export function useDayView(source: {
   }
 
   return { zoom, at, selected, shownDays, day, inHand, shift, turn, show, step, zoomBy, takeNext }
-}
-
-/** Keys of a screen, left alone while something is typed, a dialog is open or a button is pressed. */
-export function useScreenKeys(keys: Record<string, () => void>, isLive: () => boolean): void {
-  useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-    const target = event.target as HTMLElement
-    if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return
-    if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return
-    // A button or a link that has the focus is pressed by Enter itself.
-    if (event.key === 'Enter' && /^(BUTTON|A)$/.test(target.tagName)) return
-    if (document.querySelector('.el-overlay:not([style*="none"])')) return
-    const act = keys[event.key]
-    if (!act || !isLive()) return
-    act()
-    event.preventDefault()
-  })
 }

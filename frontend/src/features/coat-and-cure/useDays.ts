@@ -15,7 +15,6 @@ const LOOK_EVERY_MS = 15_000
 export function useDays(trialId: () => number) {
   const days = ref<Days | null>(null)
   const trouble = ref('')
-  const said = ref('')
   const first = ref('')
   const nDays = ref(1)
   const queue = useWorkEntries()
@@ -85,5 +84,5 @@ export function useDays(trialId: () => number) {
     if (entry.trial_id === trialId() && pending.value.length === 0) void load()
   })
 
-  return { days, operations, pending, trouble, said, first, nDays, isMaking, queue, load, plan, stop }
+  return { days, operations, pending, trouble, first, nDays, isMaking, queue, load, plan, stop }
 }

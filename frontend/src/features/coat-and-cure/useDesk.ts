@@ -5,6 +5,11 @@ import { isDone, nextTurn, runningTurn, type Operation } from './model'
 
 type Measured = Schemas['MeasuredRequest']
 
+/** The panels of a pass that are neither done nor given up. */
+function codesLeft(operation: Operation): string[] {
+  return operation.turns.filter((turn) => !isDone(turn)).map((turn) => turn.code)
+}
+
 /** What can be pressed for an operation: each becomes an entry, kept here until the server has it. */
 export function useDesk(trialId: () => number) {
   const queue = useWorkEntries()
@@ -41,13 +46,13 @@ export function useDesk(trialId: () => number) {
 
   /** All panels that are left are done now, one after the other since the first was begun. */
   function finish(operation: Operation, measured: Measured = {}): void {
-    const left = operation.turns.filter((turn) => !isDone(turn)).map((turn) => turn.code)
+    const left = codesLeft(operation)
     if (left.length) enter(operation, 'done', left, { measured })
   }
 
   /** They were done at another time than now. */
   function finishAt(operation: Operation, begun: number, ended: number, measured: Measured = {}): void {
-    const left = operation.turns.filter((turn) => !isDone(turn)).map((turn) => turn.code)
+    const left = codesLeft(operation)
     enter(operation, 'done', left, {
       begun_at: new Date(begun).toISOString(),
       at: new Date(ended).toISOString(),
@@ -56,7 +61,7 @@ export function useDesk(trialId: () => number) {
   }
 
   function skip(operation: Operation, reason: string): void {
-    const left = operation.turns.filter((turn) => !isDone(turn)).map((turn) => turn.code)
+    const left = codesLeft(operation)
     if (left.length) enter(operation, 'skip', left, { reason })
   }
 

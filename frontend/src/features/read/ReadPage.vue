@@ -3,6 +3,7 @@ import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
+import { isForScreen } from '@/app/screenKeys'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
@@ -66,13 +67,7 @@ function keepNote(): void {
 }
 
 function onKey(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement
-  if (noting.value || event.ctrlKey || event.metaKey || event.altKey) return
-  if (
-    /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) ||
-    document.querySelector('.el-overlay:not([style*="none"])')
-  )
-    return
+  if (noting.value || !isForScreen(event)) return
   const key = event.key
   if (/^[1-5]$/.test(key)) {
     // A held key must not grade the next spots too.

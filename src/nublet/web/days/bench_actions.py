@@ -87,7 +87,8 @@ def _set_hands(shop: Shop, wanted: Sequence[Mapping[str, Any]]) -> None:
             to_hands(row)
         except PlanError as error:
             part = (error.field or "").removeprefix("hands")
-            raise PlanError(f"{name}: {error.message}", field=where + part) from error
+            said = error.message.removeprefix("hands.")
+            raise PlanError(f"{name}: {said}", field=where + part) from error
         row.save()
         by_name[name] = row
         kept.add(row.pk)

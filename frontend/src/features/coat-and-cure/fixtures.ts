@@ -1,0 +1,50 @@
+import type { Operation, Turn } from './model'
+
+/** A pass of two panels, and their turns, for the tests of this stage. */
+export function turn(code: string, more: Partial<Turn> = {}): Turn {
+  return {
+    code,
+    start_at: '2027-03-02T09:00:00Z',
+    end_at: '2027-03-02T09:02:00Z',
+    begun_at: null,
+    ended_at: null,
+    skipped_because: '',
+    opens_at: null,
+    closes_at: null,
+    aim_at: null,
+    weight_before_g: null,
+    weight_after_g: null,
+    ...more,
+  }
+}
+export function operation(more: Partial<Operation> = {}): Operation {
+  return {
+    id: 1,
+    hands_id: 1,
+    hands: 'Nell Arkwright-Osei',
+    build_up_id: 3,
+    build_up: 'Marrowby Tung',
+    kind: 'coat',
+    item: 'coat 1',
+    look_after_min: 0,
+    nth: 1,
+    start_at: '2027-03-02T09:00:00Z',
+    end_at: '2027-03-02T09:04:00Z',
+    what: 'Coat 1',
+    product: 'Marrowby Tung',
+    is_hot: false,
+    cautions: [],
+    amounts: [],
+    pot_life_min: null,
+    n_done: 0,
+    temperature_c: null,
+    humidity_pct: null,
+    block_c: null,
+    mix: null,
+    batches: [],
+    wipe_after_min: [15, 40],
+    last_entry: null,
+    turns: [turn('K7'), turn('T2')],
+    ...more,
+  }
+}
