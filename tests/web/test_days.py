@@ -35,6 +35,7 @@ from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.design_actions import draw_design, replace_panel, spoil_panel, start
 from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
+from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import PASSWORD, grade_spot
 
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
@@ -672,6 +673,31 @@ def test_what_follows_from_work_given_up_is_no_work_any_more(
     assert ("wipe", "coat 1", others[0]) in left
     assert not {("lift", "wine-1h", each) for each in codes_of(lay)} & left
     assert not {("look", "wine-1h", each) for each in codes_of(lay)} & left
+
+
+def test_the_stage_is_done_when_each_panel_that_counts_was_exposed(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    def stage() -> str:
+        return summarise_trial(owner, designed.pk).stages["coat_and_cure"]
+
+    assert stage() == "empty"
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed)
+    assert stage() == "under_way"
+    lays = PlannedOperation.objects.filter(kind="lay", item="wine-1h").select_related("build_up")
+    *others, last = sorted({code for row in lays for code in codes_of(row)})
+    for row in lays:
+        codes = [code for code in codes_of(row) if code in others]
+        if codes:
+            press(owner, designed, "done", row, codes)
+    (row,) = [row for row in lays if last in codes_of(row)]
+    entry = uuid4()
+    press(owner, designed, "skip", row, [last], reason="No wine", client_id=entry)
+    assert stage() == "under_way"
+    spoil_panel(owner, designed.pk, panel=last, reason="Split")
+    assert stage() == "done"
 
 
 def test_another_trials_work_for_the_same_hands_is_told(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
+from django.db.models import Count, F, OuterRef, Prefetch, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 from django.http import Http404
 
@@ -49,7 +49,7 @@ def find_trial(person: Person, trial_id: int) -> Trial:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Nine queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Ten queries however many there are."""
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
@@ -83,22 +83,30 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         .annotate(n=Count("readings"))
         .values_list("panel__trial", "n")
     )
-    benches = {
-        pk: (n_plans, n_exposed)
-        for pk, n_plans, n_exposed in Trial.objects.filter(shop=person.shop_id)
-        .annotate(
-            n_plans=Count("plans", filter=Q(plans__state="done"), distinct=True),
-            n_exposed=Count("panels", filter=Q(panels__works__kind="lay"), distinct=True),
+    planned = set(
+        Trial.objects.filter(
+            shop=person.shop_id, plans__state="done", plans__designed_at=F("designed_at")
+        ).values_list("pk", flat=True)
+    )
+    exposed = dict(
+        TrialPanel.objects.filter(
+            trial__shop=person.shop_id,
+            spoiled_at__isnull=True,
+            works__kind="lay",
+            works__ended_at__isnull=False,
+            works__skipped_because="",
         )
-        .values_list("pk", "n_plans", "n_exposed")
-    }
+        .values("trial")
+        .annotate(n=Count("pk", distinct=True))
+        .values_list("trial", "n")
+    )
     blocked = _blocked_trials([trial for trial in trials if not trial.is_started], person.shop_id)
     return [
         _summarise(
             trial,
             counts.get(trial.pk, 0),
             graded.get(trial.pk, 0),
-            bench=benches.get(trial.pk, (0, 0)),
+            coated=_coated(counts.get(trial.pk, 0), exposed.get(trial.pk, 0), is_planned=trial.pk in planned),
             is_blocked=trial.pk in blocked,
         )
         for trial in trials
@@ -144,16 +152,15 @@ def _count(rows: QuerySet[Any], owner: str) -> Coalesce:
     return Coalesce(Subquery(counted), 0)
 
 
-def _coated(n_panels: int, bench: tuple[int, int]) -> StageState:
-    """How far the bench days are, by the plans that were made and the panels that were exposed."""
-    n_plans, n_exposed = bench
-    if not n_plans or not n_panels:
+def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
+    """How far the bench days are, by whether they are planned and how many panels have come to be exposed."""
+    if not is_planned or not n_panels:
         return "empty"
     return "done" if n_exposed >= n_panels else "under_way"
 
 
 def _summarise(
-    trial: Any, n_panels: int, n_graded: int, *, bench: tuple[int, int], is_blocked: bool
+    trial: Any, n_panels: int, n_graded: int, *, coated: StageState, is_blocked: bool
 ) -> TrialSummary:
     protocol = PROTOCOLS[trial.protocol]
     n_judges = len(trial.judges.all())
@@ -175,7 +182,7 @@ def _summarise(
             "build_ups": "empty" if n_build_ups == 0 else "attention" if is_blocked else "done",
             "design": "done" if n_panels else "empty",
             "prepare": _prepared(trial, n_panels),
-            "coat_and_cure": _coated(n_panels, bench),
+            "coat_and_cure": coated,
             "read": read,
             "evidence": shown,
             "ranking": shown,
