@@ -10,7 +10,8 @@ import pytest
 from nublet.core.errors import NubletError, ReadingsError
 from nublet.core.evidence.analysis import analyse, weigh_test
 from nublet.core.evidence.checks import check_blind
-from nublet.core.evidence.readings import Reading, choose_look, panel_values
+from nublet.core.evidence.panel_values import panel_values
+from nublet.core.evidence.readings import Reading, choose_look
 from nublet.core.evidence.words import say_headline
 from nublet.core.protocols.grades import check_grade
 from tests.core.builders import block_readings, block_values, random_table
@@ -190,7 +191,7 @@ def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:
     headline = say_headline(found.tests, found.checks, control="control", test_names={"water": "Water 6 h"})
     assert headline.told_apart == "2 of 3 pairs in at least one test; most by water 6 h (2 pairs)."
     assert headline.not_told_apart == "A and B, in any test."
-    assert headline.trust == "5 of 5 checks hold."
+    assert headline.trust == "7 of 7 checks hold."
     one = analyse(block_readings({"A": [5], "B": [3]}))
     assert "too little" in say_headline(one.tests, one.checks, control=None, test_names={}).told_apart
 

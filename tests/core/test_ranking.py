@@ -97,6 +97,85 @@ def test_the_tie_group_holds_those_that_the_leader_does_not_beat_nine_times_in_t
     assert sum(row.expected_rank for row in ranking.systems) == pytest.approx(6, abs=0.01)
 
 
+def test_tied_draws_share_the_first_place() -> None:
+    """Four at the top of the scale once summed to more than 2."""
+    table: Table = {**{s: [5, 5, 5] for s in "ABCD"}, "E": [2, 2, 2]}
+    top = evidence(table)
+    ranking = rank_systems(profile("water"), {"water": top}, seed=1)
+    assert sum(row.p_best for row in ranking.systems) == pytest.approx(1)
+    assert [place(ranking, s).p_best for s in "ABCD"] == pytest.approx([0.25] * 4, abs=0.02)
+    assert sum(row.expected_rank for row in ranking.systems) == pytest.approx(15)
+
+
+def test_a_criterion_known_in_part_says_so_and_carries_the_rest() -> None:
+    stains = Criterion(id="stains", name="Stains", weight=10, tests=("water", "wine"))
+    use = UseProfile(id="u", name="Use", says="", criteria=(stains,), gates=())
+    ranking = rank_systems(use, {"water": evidence(NEAR)}, seed=1)
+    whole = place(rank_systems(profile("water"), {"water": evidence(NEAR)}, seed=1), "A")
+    row = place(ranking, "A")
+    assert ranking.partly_known == (("stains", ("wine",)),)
+    assert row.criteria[0].missing == ("wine",)
+    assert row.criteria[0].score == pytest.approx(whole.score, abs=0.5)
+    assert (row.score_low, row.score_high) == pytest.approx(
+        (whole.score_low / 2, whole.score_high / 2 + 50), abs=1
+    )
+    says = say_verdict(ranking, test_names={"wine": "Wine 1 h"})
+    assert "Stains is known in part: without Wine 1 h, whose share counts as anything from 0 to 100." in says
+
+
+def test_tests_that_fail_on_the_same_panels_are_drawn_together() -> None:
+    """Ten copies of one test are one test: independent draws would make the leader far surer."""
+    one = evidence(NEAR)
+    alone = rank_systems(profile("t0"), {"t0": one}, seed=1)
+    copies = {f"t{i}": evidence(NEAR, f"t{i}") for i in range(10)}
+    together = rank_systems(profile(*copies), copies, seed=1)
+    assert place(together, "A").p_best == pytest.approx(place(alone, "A").p_best, abs=0.02)
+    assert place(together, "A").score_low == pytest.approx(place(alone, "A").score_low, abs=1)
+
+
+def test_a_gate_has_the_boards_in_it() -> None:
+    """Boards a grade apart leave the mean as sure, and the next board in doubt."""
+    gate = (Gate(test="water", threshold=3.5),)
+    alike: Table = {"A": [4.1, 4.0, 4.2, 4.1], "B": [3.1, 3.0, 3.0, 3.1]}
+    shift = [-1.2, 1.2, -0.9, 0.9]
+    apart: Table = {s: [(x or 0) + d for x, d in zip(row, shift, strict=True)] for s, row in alike.items()}
+    same = rank_systems(profile("water", gates=gate), {"water": evidence(alike)}, seed=1)
+    spread = rank_systems(profile("water", gates=gate), {"water": evidence(apart)}, seed=1)
+    assert (place(same, "A").gates[0].probability or 0) > 0.97
+    assert 0.55 < (place(spread, "A").gates[0].probability or 0) < 0.8
+    assert any("on the next board of this wood" in line for line in say_verdict(spread, test_names={}))
+    one = rank_systems(profile("water", gates=gate), {"water": evidence({"A": [5], "B": [3]})}, seed=1)
+    assert one.without_board_spread == ("water",)
+
+
+@pytest.mark.parametrize("p", [0.85, 0.95])
+def test_the_tie_group_ends_at_nine_in_ten(p: float) -> None:
+    """Two build-ups, closed form: beaten in 85 % of draws is tied, in 95 % is not."""
+    gap = float(stats.t.ppf(p, 3)) * np.sqrt(2 * 0.02 / 4)
+    table: Table = {
+        "A": [4 + gap - 0.1, 4 + gap + 0.1, 4 + gap - 0.1, 4 + gap + 0.1],
+        "B": [4.1, 3.9, 4.1, 3.9],
+    }
+    test = evidence(table)
+    assert test.fit is not None
+    assert test.fit.residual_ms is not None
+    gap = float(stats.t.ppf(p, test.fit.residual_df)) * float(np.sqrt(test.fit.residual_ms * 2 / 4))
+    table["A"] = [4 + gap - 0.1, 4 + gap + 0.1, 4 + gap - 0.1, 4 + gap + 0.1]
+    ranking = rank_systems(profile("water"), {"water": evidence(table)}, seed=1)
+    assert place(ranking, "B").p_beaten_by_leader == pytest.approx(p, abs=0.02)
+    assert place(ranking, "B").in_tie_group == (p < 0.9)
+
+
+def test_a_failed_gate_outweighs_the_whole_scale() -> None:
+    """The one that fails has 100 points, the one that passes hardly any."""
+    water = evidence({"A": [5, 5, 5, 5], "B": [1, 1.1, 1, 1.1]})
+    wine = evidence({"A": [1, 1.1, 1, 1], "B": [4.8, 4.9, 4.8, 4.9]}, "wine")
+    use = profile("water", gates=(Gate(test="wine", threshold=3),))
+    ranking = rank_systems(use, {"water": water, "wine": wine}, seed=1)
+    assert ranking.systems[0].system == "B"
+    assert place(ranking, "A").expected_rank == pytest.approx(2, abs=0.05)
+
+
 def test_an_unknown_criterion_widens_the_score_and_is_never_zero() -> None:
     water = {"water": evidence(NEAR)}
     known = rank_systems(profile("water"), water, seed=1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import io
 
 import pytest
@@ -42,7 +43,7 @@ def read(text: str, *, ignore_extra: bool = False) -> list[Reading]:
 )
 def test_there_and_back(readings: list[Reading]) -> None:
     back = read(write_readings(readings))
-    assert [{**vars(r), "row": None} for r in back] == [vars(r) for r in readings]
+    assert [dataclasses.replace(r, row=None) for r in back] == readings
 
 
 def test_a_name_that_a_spreadsheet_would_run_is_guarded() -> None:

@@ -41,7 +41,7 @@ default-time-zone = +00:00
 innodb-flush-log-at-trx-commit = 1
 innodb-buffer-pool-size = 256M
 performance-schema = OFF
-"""  # noqa: E501
+"""
 
 
 @dataclass(frozen=True, kw_only=True)

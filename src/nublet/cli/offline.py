@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 from nublet.core.errors import NubletError
 
 Answer = TypeVar("Answer")
+_LONG = 1_000_000
 
 
 def answer_file(
@@ -41,8 +42,7 @@ def answer_file(
         return _refuse(command, f"{file} is not UTF-8 text. Save it as UTF-8.")
     try:
         if json_wanted:
-            json.dump(as_json(answer), sys.stdout, indent=1, allow_nan=False, ensure_ascii=False)
-            print()
+            print(_json_text(as_json(answer)))
         else:
             print(as_words(answer))
         sys.stdout.flush()
@@ -50,6 +50,14 @@ def answer_file(
         # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
         sys.stderr.close()
     return rc(answer)
+
+
+def _json_text(answer: dict[str, Any]) -> str:
+    """JSON, indented unless it is so long that nobody reads it: indenting takes several times as long."""
+    text = json.dumps(answer, allow_nan=False, ensure_ascii=False)
+    if len(text) > _LONG:
+        return text
+    return json.dumps(answer, indent=1, allow_nan=False, ensure_ascii=False)
 
 
 def read_text(name: str) -> str:

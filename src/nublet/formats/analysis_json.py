@@ -12,10 +12,17 @@ def analysis_to_json(analysis: Analysis) -> dict[str, Any]:
     return {
         "tests": [_test_to_json(test) for test in analysis.tests],
         "interaction": [
-            {"test": test, "f": found.f, "df": list(found.df), "p": found.p}
+            {
+                "test": test,
+                "f": found.f,
+                "df": list(found.df),
+                "p": found.p,
+                "depends_on_wood": test in analysis.depends_on_wood,
+            }
             for test, found in analysis.interaction
         ],
         "judges": None,
+        "left_out": [{"why": part.why, "rows": part.n_rows} for part in analysis.left_out],
         "checks": [
             {"check": check.check, "level": check.level, "says": check.says} for check in analysis.checks
         ],
@@ -43,6 +50,7 @@ def _test_to_json(test: TestEvidence) -> dict[str, Any]:
         "n_panels": len(test.values),
         "residual_df": None if fit is None else fit.residual_df,
         "residual_ms": None if fit is None else fit.residual_ms,
+        "better": test.better,
         "systems": [
             {
                 "system": row.system,

@@ -6,6 +6,7 @@ import csv
 import io
 import math
 from collections.abc import Iterable, Sequence
+from itertools import chain
 from typing import TextIO
 
 from nublet.core.errors import ReadingsError
@@ -14,11 +15,14 @@ from nublet.core.evidence.readings import Reading
 REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
 OPTIONAL_COLUMNS = ("species", "section", "judge", "look")
 COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
+DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20
 
 
 def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading]:
-    """Read a table of readings.
+    """Read a table of readings, separated by commas, semicolons or tabs.
+
+    With semicolons or tabs a grade may have a decimal comma.
 
     Parameters
     ----------
@@ -33,22 +37,24 @@ def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading
         No header, missing, repeated or unknown columns, or rows that cannot be read; up to 20 bad rows are
         listed with line, column and reason.
     """
-    reader = csv.reader(stream, strict=True)
+    lines = iter(stream)
     try:
+        top = next(lines, "")
+        delimiter = _delimiter_of(top)
+        reader = csv.reader(chain([top], lines), strict=True, delimiter=delimiter)
         header = next(reader, None)
         columns = _check_header(header, ignore_extra=ignore_extra)
-        readings: list[Reading] = []
-        problems: list[str] = []
+        rows = _Rows(columns, decimal_comma=delimiter != ",")
         for cells in reader:
             if not any(cell.strip() for cell in cells):
                 continue
-            line = reader.line_num
             if len(cells) != len(header or ()):
-                problems.append(f"line {line}: {len(cells)} cells, the header has {len(header or ())}")
+                rows.problems.append(
+                    f"line {reader.line_num}: {len(cells)} cells, the header has {len(header or ())}"
+                )
                 continue
-            found = _read_row({name: cells[i].strip() for name, i in columns.items()}, line, problems)
-            if found is not None:
-                readings.append(found)
+            rows.read(cells, reader.line_num)
+        readings, problems = rows.readings, rows.problems
     except csv.Error as error:
         raise ReadingsError(
             f"line {reader.line_num}: the file is not readable as CSV ({error}). Save it as comma-separated "
@@ -121,33 +127,62 @@ def _check_header(header: Sequence[str] | None, *, ignore_extra: bool) -> dict[s
     return {name: index for index, name in enumerate(names) if name in COLUMNS}
 
 
-def _read_row(cells: dict[str, str], line: int, problems: list[str]) -> Reading | None:
-    blank = [name for name in REQUIRED_COLUMNS if name != "grade" and not cells[name]]
-    if blank:
-        problems.append(f"line {line}, column {blank[0]}: blank. Fill it in.")
-        return None
-    grade: float | None = None
-    if cells["grade"]:
-        try:
-            grade = float(cells["grade"])
-        except ValueError:
-            grade = math.nan
-        if not math.isfinite(grade):
-            problems.append(
-                f"line {line}, column grade: {cells['grade']!r} is not a number. Give 1 to 5 with a decimal "
-                "point, or leave it blank when it is missing."
+def _delimiter_of(header: str) -> str:
+    """What separates the header's cells: a comma, a semicolon or a tab, whichever stands there most."""
+    return max(DELIMITERS, key=header.count)
+
+
+class _Rows:
+    """Reads rows one by one; equal texts are kept once, for a table of a million rows."""
+
+    def __init__(self, columns: dict[str, int], *, decimal_comma: bool) -> None:
+        self.readings: list[Reading] = []
+        self.problems: list[str] = []
+        # A column that is not there reads the blank cell that each row is given behind its last.
+        self._at = tuple(columns.get(name, -1) for name in COLUMNS)
+        self._decimal_comma = decimal_comma
+        self._kept: dict[str, str] = {"": ""}
+
+    def read(self, cells: list[str], line: int) -> None:
+        """Add one row, or what is wrong with it."""
+        cells.append("")
+        kept = self._kept
+        texts = []
+        for index in self._at:
+            cell = cells[index]
+            text = kept.get(cell)
+            if text is None:
+                text = kept[cell] = _plain(cell.strip())
+            texts.append(text)
+        test, species, system, section, board, panel, judge, look, typed = texts
+        if not (test and system and board and panel):
+            needed = {"test": test, "system": system, "board": board, "panel": panel}
+            blank = next(name for name in REQUIRED_COLUMNS if not needed.get(name, "-"))
+            self.problems.append(f"line {line}, column {blank}: blank. Fill it in.")
+            return
+        grade: float | None = None
+        if typed:
+            try:
+                grade = float(typed.replace(",", ".") if self._decimal_comma else typed)
+            except ValueError:
+                grade = math.nan
+            if not math.isfinite(grade):
+                self.problems.append(
+                    f"line {line}, column grade: {typed!r} is not a number. Give 1 to 5 with a decimal "
+                    "point, or leave it blank when it is missing."
+                )
+                return
+        self.readings.append(
+            Reading(
+                test=test,
+                system=system,
+                board=board,
+                panel=panel,
+                grade=grade,
+                species=species or None,
+                section=section or None,
+                judge=judge or None,
+                look=look or None,
+                row=line,
             )
-            return None
-    plain = {name: _plain(text) for name, text in cells.items()}
-    return Reading(
-        test=plain["test"],
-        system=plain["system"],
-        board=plain["board"],
-        panel=plain["panel"],
-        grade=grade,
-        species=plain.get("species") or None,
-        section=plain.get("section") or None,
-        judge=plain.get("judge") or None,
-        look=plain.get("look") or None,
-        row=line,
-    )
+        )

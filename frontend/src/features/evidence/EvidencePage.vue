@@ -16,7 +16,7 @@ const route = useRoute()
 const router = useRouter()
 const open = useOpenTrial()
 const trialId = computed(() => Number(route.params.trialId))
-const species = computed(() => String(route.query.species ?? 'all'))
+const species = computed(() => String(route.query.species ?? ''))
 const look = computed(() => String(route.query.look ?? '24h'))
 const section = computed(() => String(route.query.section ?? ''))
 
@@ -107,6 +107,7 @@ function openPoint(id: string, system: string): void {
     </StateView>
     <StateView v-else-if="!found" kind="busy" title="Weighing the evidence…" />
     <template v-else-if="test">
+      <p v-if="found.headline.wood" class="wood sheet" role="note">{{ found.headline.wood }}</p>
       <section class="headline sheet">
         <div>
           <b>Trust it?</b> {{ found.headline.trust }}
@@ -163,6 +164,12 @@ function openPoint(id: string, system: string): void {
 .headline {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
+}
+.wood {
+  margin: 0;
+  padding: 12px 16px;
+  border-left: 4px solid var(--caution);
+  font-weight: 600;
 }
 .headline > div {
   padding: 12px 16px;

@@ -8,7 +8,7 @@ import { useOpenTrial } from '@/app/openTrial'
 import { sectionChoices, speciesChoices, speciesName } from '@/features/evidence/model'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
-import { weightsQuery } from './model'
+import { weightsQuery, type Ranking } from './model'
 import RankingRows from './RankingRows.vue'
 
 const route = useRoute()
@@ -19,7 +19,7 @@ const uses = computed(
   () => open.reference?.uses.filter((use) => open.summary?.trial.uses.includes(use.id)) ?? [],
 )
 const use = computed(() => String(route.query.use ?? uses.value[0]?.id ?? ''))
-const species = computed(() => String(route.query.species ?? 'all'))
+const species = computed(() => String(route.query.species ?? ''))
 const section = computed(() => String(route.query.section ?? ''))
 const weights = ref<Record<string, number | null>>({})
 const own = ref<Record<string, number>>({})
@@ -43,6 +43,14 @@ const protocol = computed(() =>
   open.reference?.protocols.find((item) => item.id === open.summary?.trial.protocol),
 )
 const names = computed(() => new Map(protocol.value?.exposures.map((item) => [item.id, item.short_name])))
+
+/** The tests that feed a criterion, those without data named as such. */
+function fedBy(criterion: Ranking['profile']['criteria'][number]): string {
+  const missing = found.value?.systems[0]?.criteria.find((row) => row.criterion === criterion.id)?.missing ?? []
+  const known = criterion.tests.filter((id) => !missing.includes(id)).map((id) => names.value.get(id) ?? id)
+  if (known.length === 0) return 'not tested'
+  return missing.length ? `${known.join(', ')}; ${missing.length} not tested` : known.join(', ')
+}
 
 // The first answer brings the profile's own weights.
 watch(found, (now) => {
@@ -112,9 +120,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
             <label :for="`weight-${criterion.id}`">
               {{ criterion.name }}
               <small class="quiet">{{
-                criterion.tests.some((id) => names.has(id))
-                  ? criterion.tests.map((id) => names.get(id) ?? id).join(', ')
-                  : 'not tested'
+                fedBy(criterion)
               }}</small>
             </label>
             <el-input-number

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from scipy import special
 
-from nublet.core.evidence.blocks_model import BlocksFit, studentised_residuals
+from nublet.core.evidence.blocks_model import BlocksFit, residual_df_of_all, studentised_residuals
+from nublet.core.evidence.missing import LeftOut
+from nublet.core.evidence.panel_values import PooledJudges
 from nublet.core.evidence.readings import PanelValue
 
 Level = Literal["pass", "warn", "fail"]
 
 COMFORTABLE_REPLICATES = 5
 FLOOR_REPLICATES = 3
-STANDS_ALONE_T = 3.0
+STANDS_ALONE_ALPHA = 0.05
+STANDS_ALONE_GRADES = 2.0
 ALL_UNMARKED = 4.75
 ALL_RUINED = 1.25
 CONTROL_SHOULD_FAIL_BELOW = 4.0
@@ -32,12 +37,17 @@ class Check:
 
 @dataclass(frozen=True, kw_only=True)
 class CheckedTest:
-    """What the checks look at: one test on one species (or on all when none is recorded)."""
+    """What the checks look at: one test on one species (or on all when none is recorded).
+
+    ``n_missing`` rows have no grade, and ``absent`` (system, board) no row. ``judges`` are those of the whole test.
+    """
 
     label: str
     values: tuple[PanelValue, ...]
     fit: BlocksFit | None
     n_missing: int
+    absent: tuple[tuple[str, str], ...] = ()
+    judges: PooledJudges | None = None
 
 
 def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grade: bool) -> list[Check]:
@@ -51,7 +61,9 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grad
     is_grade : bool
         The scale checks need grades from 1 to 5.
     """
-    checks = [_replicates(tests), _missing(tests), _stands_alone(tests)]
+    checks = [_replicates(tests), _missing(tests), _stands_alone(tests, is_grade=is_grade)]
+    if (linked := _judges_linked(tests)) is not None:
+        checks.append(linked)
     if is_grade:
         checks += [_discriminates(tests), _control_fails(tests, control)]
     return checks
@@ -101,11 +113,7 @@ def check_windows(missed: Sequence[str], *, n_logged: int) -> Check:
 
 
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
-    fewest = min(
-        sum(value.system == system for value in test.values)
-        for test in tests
-        for system in {value.system for value in test.values}
-    )
+    fewest = min(min(Counter(value.system for value in test.values).values()) for test in tests)
     if fewest < 2:
         return Check(
             check="replicates",
@@ -126,24 +134,107 @@ def _replicates(tests: Sequence[CheckedTest]) -> Check:
 def _missing(tests: Sequence[CheckedTest]) -> Check:
     n_missing = sum(test.n_missing for test in tests)
     labels = [test.label for test in tests if test.n_missing]
+    absent = [f"{system} on {board} ({test.label})" for test in tests for system, board in test.absent]
+    says = []
     if n_missing:
-        return Check(
-            check="missing",
-            level="warn",
-            says=f"{n_missing} grades are missing ({_listed(labels)}). Grade them, or say why they cannot be.",
-        )
+        says.append(f"{n_missing} grades are missing ({_listed(labels)}).")
+    if absent:
+        n = len(absent)
+        says.append(f"{n} {'panel has' if n == 1 else 'panels have'} no row at all: {_listed(absent)}.")
+    if says:
+        says.append("Grade them, or say why they cannot be.")
+        return Check(check="missing", level="warn", says=" ".join(says))
     return Check(check="missing", level="pass", says="No grade is missing.")
 
 
-def _stands_alone(tests: Sequence[CheckedTest]) -> Check:
+def check_wood(clear: Sequence[tuple[str, float]], *, n_tests: int) -> Check:
+    """Say whether which build-up is better depends on the wood.
+
+    Parameters
+    ----------
+    clear : sequence of (test, p)
+        The tests in which system x species is clear, Holm over ``n_tests``.
+    n_tests : int
+        Tests in which it could be tested.
+    """
+    if clear:
+        named = _listed([f"{test}, p {_p_words(p)}" for test, p in clear])
+        return Check(
+            check="wood",
+            level="warn",
+            says=f"Which build-up is better depends on the wood ({named}). Read each wood by itself: a mean over all woods "
+            "is nobody's.",
+        )
+    if not n_tests:
+        return Check(
+            check="wood",
+            level="warn",
+            says="Too few build-ups stand on every wood to see whether it depends on the wood.",
+        )
+    return Check(check="wood", level="pass", says="No test shows that it depends on the wood.")
+
+
+def check_left_out(left_out: Sequence[LeftOut]) -> Check:
+    """Count the rows that the analysis did not use. Missing grades have a check of their own."""
+    if not left_out:
+        return Check(check="left_out", level="pass", says="Every row counts.")
+    named = "; ".join(f"{part.n_rows} {part.why}" for part in left_out)
+    return Check(check="left_out", level="pass", says=f"Rows that do not count here: {named}.")
+
+
+def _judges_linked(tests: Sequence[CheckedTest]) -> Check | None:
+    """Whether all judges of a test can be compared; ``None`` when nobody is named."""
+    by_groups: dict[tuple[tuple[str, ...], ...], list[str]] = {}
+    unnamed: dict[str, int] = {}
+    has_judges = False
+    for test in tests:
+        if test.judges is None:
+            continue
+        has_judges = has_judges or bool(test.judges.groups)
+        if test.judges.splits_a_board:
+            by_groups.setdefault(test.judges.groups, []).append(test.label)
+        if test.judges.n_unnamed:
+            unnamed[test.label] = test.judges.n_unnamed
+    says = []
+    for groups, labels in by_groups.items():
+        apart = " | ".join(", ".join(group) for group in groups[:6])
+        says.append(
+            f"These judges share no panel on {_listed(labels)}, so one may be more lenient and nothing shows it: {apart}. "
+            "Their grades stand as given. Let one of each set grade a few panels of the other's."
+        )
+    if unnamed:
+        says.append(
+            f"The judge is blank for {sum(unnamed.values())} grades ({_listed(list(unnamed))}): they count as given. "
+            "Name who graded."
+        )
+    if says:
+        return Check(check="judges_linked", level="warn", says=" ".join(says))
+    if not has_judges:
+        return None
+    return Check(
+        check="judges_linked",
+        level="pass",
+        says="Every judge can be compared with every other, through panels or boards.",
+    )
+
+
+def _stands_alone(tests: Sequence[CheckedTest], *, is_grade: bool) -> Check:
+    """Panels far from their siblings: by a bound for all panels together, or two grades from every sibling.
+
+    The largest of n externally studentised residuals exceeds t(df - 1) at 0.05 / 2n in at most 5 of 100 clean tables
+    (Bonferroni; Cook and Weisberg 1982, section 2.2.2).
+    """
+    n_panels = sum(len(test.values) for test in tests)
     found: list[str] = []
     for test in tests:
+        alone = np.zeros(len(test.values), dtype=bool)
         residuals = studentised_residuals(test.fit) if test.fit is not None else None
-        if residuals is not None:
-            found += [
-                f"{test.values[i].panel} on {test.label}"
-                for i in np.flatnonzero(np.abs(residuals) > STANDS_ALONE_T)
-            ]
+        if residuals is not None and test.fit is not None:
+            df = residual_df_of_all(test.fit) - 1
+            alone |= np.abs(residuals) > float(special.stdtrit(df, 1 - STANDS_ALONE_ALPHA / (2 * n_panels)))
+        if is_grade:
+            alone |= _far_from_siblings(test.values)
+        found += [f"{test.values[i].panel} on {test.label}" for i in np.flatnonzero(alone)]
     if found:
         return Check(
             check="stands_alone",
@@ -151,6 +242,26 @@ def _stands_alone(tests: Sequence[CheckedTest]) -> Check:
             says=f"Stands alone: {_listed(found)}. Repeat the panel before you blame the product.",
         )
     return Check(check="stands_alone", level="pass", says="No panel stands alone among its siblings.")
+
+
+def _far_from_siblings(values: Sequence[PanelValue]) -> np.ndarray:
+    """Panels with three siblings or more, all of them two grades away on the same side; shape (n_panels,)."""
+    by_system: dict[str, list[int]] = {}
+    for index, value in enumerate(values):
+        by_system.setdefault(value.system, []).append(index)
+    far = np.zeros(len(values), dtype=bool)
+    for members in by_system.values():
+        if len(members) <= FLOOR_REPLICATES:
+            continue
+        ordered = sorted(members, key=lambda index: values[index].value)
+        lowest, highest = ordered[0], ordered[-1]
+        far[lowest] = values[ordered[1]].value - values[lowest].value >= STANDS_ALONE_GRADES - 1e-9
+        far[highest] = values[highest].value - values[ordered[-2]].value >= STANDS_ALONE_GRADES - 1e-9
+    return far
+
+
+def _p_words(p: float) -> str:
+    return "under 0.001" if p < 0.001 else f"{p:.3f}"
 
 
 def _discriminates(tests: Sequence[CheckedTest]) -> Check:

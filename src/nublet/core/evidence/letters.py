@@ -2,7 +2,8 @@
 
 The letters are a cover of the "not told apart" graph by cliques. A sweep down the sorted means gives a
 wrong display whenever standard errors differ (unbalanced data), so the cover is made from the maximal
-cliques themselves.
+cliques themselves. There can be exponentially many of them: beyond ``MOST_GROUPS`` the cover is grown pair by pair
+instead, which is as right and may use more letters than needed.
 
 References
 ----------
@@ -15,9 +16,12 @@ Communications of the ACM 16, 575-577.
 from __future__ import annotations
 
 import string
-from collections.abc import Collection, Iterator, Sequence
+from collections import Counter
+from collections.abc import Collection, Sequence
+from itertools import combinations_with_replacement
 
 LETTERS = string.ascii_lowercase + string.ascii_uppercase
+MOST_GROUPS = 500
 
 
 def letter_display(systems: Sequence[str], told_apart: Collection[frozenset[str]]) -> dict[str, str]:
@@ -42,11 +46,17 @@ def letter_display(systems: Sequence[str], told_apart: Collection[frozenset[str]
     {'A': 'a', 'B': 'ab', 'C': 'b'}
     """
     rank = {system: index for index, system in enumerate(systems)}
-    alike: dict[str, set[str]] = {
-        a: {b for b in systems if b != a and frozenset((a, b)) not in told_apart} for a in systems
-    }
+    alike: dict[str, set[str]] = {system: set(systems) - {system} for system in systems}
+    for pair in told_apart:
+        a, b = sorted(pair)
+        alike[a].discard(b)
+        alike[b].discard(a)
+    found = _maximal_cliques(alike, most=MOST_GROUPS)
     cliques = sorted(
-        (sorted(clique, key=rank.__getitem__) for clique in _maximal_cliques(alike)),
+        (
+            sorted(clique, key=rank.__getitem__)
+            for clique in (_grown_cliques(systems, alike) if found is None else found)
+        ),
         key=lambda clique: [rank[system] for system in clique],
     )
     kept = _without_redundant(cliques)
@@ -63,34 +73,55 @@ def letter_name(index: int) -> str:
     return LETTERS[place] + "'" * turn
 
 
-def _maximal_cliques(alike: dict[str, set[str]]) -> Iterator[set[str]]:
-    """Bron-Kerbosch with pivoting."""
-
-    def grow(clique: set[str], open_: set[str], done: set[str]) -> Iterator[set[str]]:
+def _maximal_cliques(alike: dict[str, set[str]], *, most: int) -> list[set[str]] | None:
+    """Bron-Kerbosch with pivoting; ``None`` when there are more than ``most``."""
+    found: list[set[str]] = []
+    stack: list[tuple[set[str], set[str], set[str]]] = [(set(), set(alike), set())]
+    while stack:
+        clique, open_, done = stack.pop()
         if not open_ and not done:
-            yield set(clique)
-            return
+            found.append(clique)
+            if len(found) > most:
+                return None
+            continue
         pivot = max(sorted(open_ | done), key=lambda node: len(alike[node] & open_))
         for node in sorted(open_ - alike[pivot]):
-            yield from grow(clique | {node}, open_ & alike[node], done & alike[node])
+            stack.append((clique | {node}, open_ & alike[node], done & alike[node]))
             open_ = open_ - {node}
             done = done | {node}
+    return found
 
-    yield from grow(set(), set(alike), set())
+
+def _grown_cliques(systems: Sequence[str], alike: dict[str, set[str]]) -> list[set[str]]:
+    """Cliques that show every pair: for each pair not yet shown one is grown round it, best means first."""
+    cliques: list[set[str]] = []
+    shown: dict[str, set[str]] = {system: set() for system in systems}
+    for a in systems:
+        for b in [b for b in systems if b in alike[a]]:
+            if b in shown[a]:
+                continue
+            clique, open_ = {a, b}, alike[a] & alike[b]
+            for node in systems:
+                if node in open_:
+                    clique.add(node)
+                    open_ &= alike[node]
+            cliques.append(clique)
+            for member in clique:
+                shown[member] |= clique - {member}
+    return cliques + [{system} for system in systems if not alike[system]]
 
 
 def _without_redundant(cliques: list[list[str]]) -> list[list[str]]:
     """Drop cliques whose every pair (and lone member) another kept clique already shows, smallest first."""
 
-    def pairs(clique: list[str]) -> set[frozenset[str]]:
-        return {frozenset((a, b)) for a in clique for b in clique}
+    def pairs(clique: list[str]) -> list[frozenset[str]]:
+        return [frozenset((a, b)) for a, b in combinations_with_replacement(clique, 2)]
 
-    kept = list(cliques)
-    for clique in sorted(cliques, key=len):
-        others: set[frozenset[str]] = set()
-        for other in kept:
-            if other is not clique:
-                others |= pairs(other)
-        if pairs(clique) <= others:
-            kept = [other for other in kept if other is not clique]
-    return kept
+    times = Counter(pair for clique in cliques for pair in pairs(clique))
+    dropped: set[int] = set()
+    for index in sorted(range(len(cliques)), key=lambda index: len(cliques[index])):
+        own = pairs(cliques[index])
+        if all(times[pair] > 1 for pair in own):
+            times.subtract(own)
+            dropped.add(index)
+    return [clique for index, clique in enumerate(cliques) if index not in dropped]

@@ -6,20 +6,23 @@ as replicates.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
-
-import numpy as np
 
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.grades import check_grade
 
 Response = Literal["grade", "measure"]
+Better = Literal["high", "low"]
 DEFAULT_LOOK = "24h"
+# Beyond these, squares leave what a number can hold.
+LARGEST_VALUE = 1e100
+SMALLEST_VALUE = 1e-100
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Reading:
     """One judge's grade (or an instrument's value) for one test on one panel at one look.
 
@@ -43,7 +46,7 @@ class Reading:
         return f"line {self.row}" if self.row is not None else f"panel {self.panel}, {self.test}"
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, slots=True)
 class PanelValue:
     """One panel's value for one test at one look: the judges' mean, judge effects removed if need be."""
 
@@ -72,8 +75,11 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
     seen_board: dict[str, Reading] = {}
     seen_spot: dict[tuple[str | None, ...], Reading] = {}
     for reading in readings:
-        if reading.grade is not None and response == "grade":
-            check_grade(reading.grade, where=reading.where)
+        if reading.grade is not None:
+            if response == "grade":
+                check_grade(reading.grade, where=reading.where)
+            else:
+                _check_size(reading.grade, reading.where)
         _check_panel(reading, seen_panel.setdefault(reading.panel, reading))
         board = seen_board.setdefault(reading.board, reading)
         if board.species != reading.species:
@@ -83,7 +89,7 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
                 "board its own name.",
                 field="species",
             )
-        key = (reading.test, reading.panel, reading.judge, reading.look)
+        key = (reading.test, reading.panel, reading.judge, look_key(reading.look))
         twin = seen_spot.setdefault(key, reading)
         if twin is not reading:
             raise ReadingsError(
@@ -93,6 +99,15 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
                 + f" is already graded at {twin.where}. Keep one row, or name the judges or looks apart.",
                 field="panel",
             )
+
+
+def _check_size(value: float, where: str) -> None:
+    if not math.isfinite(value) or abs(value) > LARGEST_VALUE or 0 < abs(value) < SMALLEST_VALUE:
+        raise ReadingsError(
+            f"{where}: {value:g} is too large or too small to compute with. Give values between "
+            f"{SMALLEST_VALUE:g} and {LARGEST_VALUE:g}, in a unit that suits them.",
+            field="grade",
+        )
 
 
 def _check_filled(column: str, readings: Sequence[Reading], values: Sequence[str | None]) -> None:
@@ -125,87 +140,34 @@ def _check_panel(reading: Reading, first: Reading) -> None:
         )
 
 
-def same_look(a: str | None, b: str | None) -> bool:
-    """Whether two look names mean the same occasion: ``24 h`` and ``24h`` do."""
-    return "".join((a or "").split()).casefold() == "".join((b or "").split()).casefold()
+def look_key(look: str | None) -> str | None:
+    """The name of a look without what does not matter: ``24 h``, ``24h`` and ``24 H`` are one occasion."""
+    return None if look is None else "".join(look.split()).casefold()
 
 
 def choose_look(readings: Iterable[Reading], look: str | None) -> str | None:
-    """Return the look to analyse: the one asked for, the only one there is, or 24 h.
+    """Return the look to analyse, as the table first spells it: the one asked for, the only one there is, or 24 h.
 
     Raises
     ------
     ReadingsError
         If the look asked for is not in the table, or none was asked for and there are several without 24 h.
     """
-    found = list(dict.fromkeys(r.look for r in readings if r.look is not None))
-    listed = ", ".join(found) or "none"
+    found: dict[str | None, str] = {}
+    for reading in readings:
+        if reading.look is not None:
+            found.setdefault(look_key(reading.look), reading.look)
+    listed = ", ".join(found.values()) or "none"
     if look is not None:
-        matching = [name for name in found if same_look(name, look)]
-        if not matching:
+        if look_key(look) not in found:
             raise ReadingsError(
                 f"There is no look {look!r} in the table. Looks found: {listed}.", field="look"
             )
-        return matching[0]
+        return found[look_key(look)]
     if len(found) <= 1:
-        return found[0] if found else None
-    for name in found:
-        if same_look(name, DEFAULT_LOOK):
-            return name
+        return next(iter(found.values()), None)
+    if look_key(DEFAULT_LOOK) in found:
+        return found[look_key(DEFAULT_LOOK)]
     raise ReadingsError(
         f"The table has several looks ({listed}) and none is 24h. Say which with --look.", field="look"
     )
-
-
-def panel_values(readings: Sequence[Reading]) -> list[PanelValue]:
-    """Average the judges of each panel for one test at one look.
-
-    When every judge graded every panel this is the plain mean. When judges graded different subsets, a
-    lenient judge would lift the panels that he happened to see; then y = panel + judge is fitted by least
-    squares and the panel's estimate, at the mean of the judges, is returned.
-
-    Parameters
-    ----------
-    readings : sequence of Reading
-        Of one test and one look; missing grades are left out.
-
-    Returns
-    -------
-    list of PanelValue
-        Sorted by panel name; panels with no grade at all are absent.
-    """
-    graded = [(r, r.grade) for r in readings if r.grade is not None]
-    first: dict[str, Reading] = {}
-    for reading, _ in graded:
-        first.setdefault(reading.panel, reading)
-    panels = sorted(first)
-    judges = sorted({reading.judge or "" for reading, _ in graded})
-    panel_at = {panel: index for index, panel in enumerate(panels)}
-    judge_at = {judge: index for index, judge in enumerate(judges)}
-    rows = np.array([panel_at[reading.panel] for reading, _ in graded], dtype=int)
-    columns = np.array([judge_at[reading.judge or ""] for reading, _ in graded], dtype=int)
-    grades = np.array([grade for _, grade in graded], dtype=float)
-
-    if len(graded) == len(panels) * len(judges):
-        values = np.bincount(rows, weights=grades, minlength=len(panels)) / len(judges)
-    else:
-        # Judges as deviations that sum to zero: the panel's estimate is then at the judges' mean. Where
-        # judges share no panel, the minimum-norm solution leaves their difference in the panels.
-        effects = np.zeros((len(graded), len(judges)))
-        effects[np.arange(len(graded)), columns] = 1.0
-        effects -= effects.mean(axis=1, keepdims=True)
-        design = np.zeros((len(graded), len(panels) + len(judges)))
-        design[np.arange(len(graded)), rows] = 1.0
-        design[:, len(panels) :] = effects
-        solution, *_ = np.linalg.lstsq(design, grades, rcond=None)
-        values = solution[: len(panels)]
-    return [
-        PanelValue(
-            panel=panel,
-            system=first[panel].system,
-            board=first[panel].board,
-            species=first[panel].species,
-            value=float(values[panel_at[panel]]),
-        )
-        for panel in panels
-    ]

@@ -7,7 +7,9 @@ from collections.abc import Sequence
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.blocks_model import fit_blocks
-from nublet.core.evidence.readings import Reading, panel_values
+from nublet.core.evidence.panel_values import panel_values
+from nublet.core.evidence.readings import Reading, look_key
+from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
 
 
 def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float, int]]:
@@ -27,12 +29,12 @@ def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float,
     """
     groups: dict[tuple[str, str | None], list[Reading]] = defaultdict(list)
     for reading in readings:
-        if reading.look == look and reading.grade is not None:
+        if look_key(reading.look) == look_key(look) and reading.grade is not None:
             groups[reading.test, reading.species].append(reading)
     strata = []
     for group in groups.values():
         try:
-            fit = fit_blocks(panel_values(group))
+            fit = fit_blocks(panel_values(group), ends=(LOWEST_GRADE, HIGHEST_GRADE))
         except ReadingsError:
             continue
         if fit.residual_ms is not None:

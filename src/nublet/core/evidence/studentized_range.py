@@ -31,6 +31,10 @@ _N_OUTER_FEW_DF = 400  # s is spread over many powers of ten when df is 1 or 2
 _N_INNER = 128
 _Z_LIMIT = 8.5
 _TAIL = 1e-13
+_MOST_AT_ONCE = 20_000_000
+_N_TABLE = 128
+_NO_TAIL = 1e-10
+_LARGEST_Q = 1e9
 
 
 @lru_cache(maxsize=8)
@@ -91,9 +95,48 @@ def studentized_range_sf(q: ArrayLike, *, k: int, df: float) -> FloatArray:
         raise ValueError(f"k must be at least 2 and df at least 1, got k={k}, df={df}")
     values = np.maximum(np.asarray(q, dtype=float), 0.0)
     scale, weight = _scale_nodes(float(df))
+    # Many pairs at once would need a table as large as memory: a stretch of them at a time.
+    flat = values.ravel()
+    step = max(1, _MOST_AT_ONCE // (len(scale) * _N_INNER))
+    tails = [_range_sf(flat[at : at + step, None] * scale, k) @ weight for at in range(0, flat.size, step)]
     # The weights sum to 1 but for rounding, which must not make a probability of more than 1.
-    tail: FloatArray = np.minimum(_range_sf(values[..., None] * scale, k) @ weight, 1.0)
+    tail: FloatArray = np.minimum(np.concatenate([np.zeros(0), *tails]), 1.0).reshape(values.shape)
     return tail
+
+
+class PairTail:
+    """P(Q > q) for very many q of one k and df: a table made once, read by interpolation.
+
+    log P is tabled at Chebyshev points of log(1 + q), between which it is smooth; beyond where P falls under 1e-10
+    it is 0. Absolute error below 1e-6 against :func:`studentized_range_sf`, and below 2e-10 up to 40 means.
+    """
+
+    def __init__(self, k: int, df: float) -> None:
+        self.k, self.df = k, df
+        low, high = 0.0, 16.0
+        while float(studentized_range_sf(high, k=k, df=df)) > _NO_TAIL and high < _LARGEST_Q:
+            low, high = high, high * 2
+        for _ in range(12):
+            middle = (low + high) / 2
+            low, high = (
+                (middle, high) if studentized_range_sf(middle, k=k, df=df) > _NO_TAIL else (low, middle)
+            )
+        self._top = float(np.log1p(low))
+        at = np.cos(np.pi * (np.arange(_N_TABLE) + 0.5) / _N_TABLE)
+        tail = studentized_range_sf(np.expm1(0.5 * self._top * (at + 1)), k=k, df=df)
+        self._series = np.polynomial.chebyshev.chebfit(at, np.log(tail), _N_TABLE - 1)
+
+    def __call__(self, q: FloatArray) -> FloatArray:
+        """Return P(Q > q), the shape of ``q``."""
+        at = 2 * np.log1p(np.maximum(q, 0.0)) / self._top - 1
+        tail = np.exp(np.polynomial.chebyshev.chebval(np.minimum(at, 1.0), self._series))
+        return np.asarray(np.where(at > 1.0, 0.0, np.minimum(tail, 1.0)))
+
+
+@lru_cache(maxsize=128)
+def pair_tail(k: int, df: float) -> PairTail:
+    """The table for k means on df degrees of freedom, made once."""
+    return PairTail(k, df)
 
 
 @lru_cache(maxsize=1024)

@@ -1,18 +1,38 @@
 """Ranking for a use by draws from what the evidence leaves open.
 
-For each test the systems' true means are drawn from the multivariate t that the blocks model gives them:
-means + z sqrt(ν/χ²_ν), z ~ N(0, MS · L (X'X)⁻¹ L'). Each draw is scored, gated and ranked on its own, and the
-draws are counted.
+**Draws.** Panels carry several tests, and a good panel is good in all of them, so the tests' errors go together. With E the
+panels' residuals (panels by tests), Σ̂ = E'E/ν is their covariance, ν the residual degrees of freedom, and the systems' true
+means are drawn jointly from the multivariate t
 
-A test without spread (all panels alike) is drawn evenly within half a step either way. A test with one
-panel a build-up has no spread of its own; the usual spread between panels, an SD of 0.6 grades, is put in
-its place, and the result says so. A criterion with no test at all is unknown: in each draw each system
-gets any value from 0 to 100 for it, and the score's interval carries the whole range.
+    M = M̂ + √(ν/χ²_ν) L Z R',    Z ~ N(0, 1),    L L' = unscaled covariance of one test's means,    R R' = Σ̂
+
+so that any weighted sum of tests is spread as that sum, analysed as one response, would be. The correlations in Σ̂ are shrunk
+towards their mean, the more the fewer the degrees of freedom (Ledoit and Wolf 2003), which leaves an even sum as it is.
+
+**How often the best.** The highest of several means is high partly by luck. The systems' means, in the use's own weights,
+are taken as draws from one distribution of unknown spread τ: with s² their error variance, B = τ²/(τ² + s²) is drawn from its
+posterior under a flat prior on τ, and each draw is pulled to the common mean by B (Efron and Morris 1975; Gelman 2006). With
+two systems nothing can be known of τ and nothing is pulled. P(best), ranks and ties come from these draws; the scores shown
+do not.
+
+**Gates** speak of the finish on the next board of this wood: a board's own shift, drawn from the spread between the trial's
+boards, is added to each draw before it is held against the gate. With one board nothing is known of that spread and none is
+added.
+
+A test without spread (all panels alike) is drawn evenly within half a step either way. A test with one panel a build-up has
+no spread of its own; the usual spread between panels, an SD of 0.6 grades, is put in its place, and the result says so. What a
+criterion has no data for, be it one of its tests or all, is unknown: in each draw each system gets any value from 0 to 100
+for it, and the score's interval carries the whole range.
+
+References
+----------
+Efron, B. and Morris, C. (1975). Data analysis using Stein's estimator and its generalizations. JASA 70, 311-319.
+Gelman, A. (2006). Prior distributions for variance parameters in hierarchical models. Bayesian Analysis 1, 515-534.
+Ledoit, O. and Wolf, M. (2003). Honey, I shrunk the sample covariance matrix. Journal of Portfolio Management 30, 110-119.
 """
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -22,19 +42,22 @@ from numpy.typing import NDArray
 from nublet.core.errors import RankingError
 from nublet.core.evidence.analysis import TestEvidence
 from nublet.core.evidence.blocks_model import BlocksFit
-from nublet.core.protocols.grades import GRADE_STEP, HIGHEST_GRADE, LOWEST_GRADE
-from nublet.core.ranking.profiles import UseProfile
+from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.ranking.joint_means import JointMeans, stream
+from nublet.core.ranking.profiles import Criterion, UseProfile
 
 FloatArray = NDArray[np.float64]
 
 N_DRAWS = 10_000
-USUAL_PANEL_SD = 0.6
 TIED_BELOW = 0.9
+LIKE = 1e-9
+# More than any score, so that a gate outweighs them all.
+GATE_PENALTY = 1000.0
 
 
 @dataclass(frozen=True, kw_only=True)
 class GateOutcome:
-    """How probable it is that the system's true mean reaches the gate; ``None`` when the test is missing."""
+    """How probable it is that the finish reaches the gate on the next board; ``None`` when the test is missing."""
 
     test: str
     threshold: float
@@ -43,10 +66,15 @@ class GateOutcome:
 
 @dataclass(frozen=True, kw_only=True)
 class CriterionScore:
-    """A system's score on one criterion, 0 to 100; ``None`` when no test feeds it."""
+    """A system's score on one criterion, 0 to 100; ``None`` when no test feeds it.
+
+    ``missing`` are the criterion's tests without data: with some, the score is that of the others, and the whole score
+    carries their range.
+    """
 
     criterion: str
     score: float | None
+    missing: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,11 +84,12 @@ class RankedSystem:
     Attributes
     ----------
     score, score_low, score_high : float
-        Mean of the draws' scores and the 95 % interval, 0 to 100, unknown criteria carried as a range.
+        Mean of the draws' scores and the 95 % interval, 0 to 100, what is unknown carried as a range.
     p_best, p_top_three : float
-        Share of draws in which it is the best, or among the best three, of those that pass every gate.
+        Share of draws in which it is the best, or among the best three, of those that pass every gate. Systems that
+        tie in a draw share it.
     expected_rank : float
-        Mean rank over the draws, 1 is best.
+        Mean rank over the draws, 1 is best; tied systems have the mean of their ranks.
     p_passes : float
         Share of draws in which it passes every gate that has data.
     p_beaten_by_leader : float
@@ -87,15 +116,19 @@ class RankedSystem:
 class Ranking:
     """The verdict for one use: systems best first, what is unknown, and what had to be assumed.
 
-    ``left_out`` are candidates that some test of the use has no grade for yet.
+    ``left_out`` are candidates that some test of the use has no grade for yet. ``partly_known`` are criteria with data
+    for some of their tests, each with those that it lacks. ``without_board_spread`` are gated tests whose gates hold
+    for the boards seen alone.
     """
 
     profile: UseProfile
     systems: tuple[RankedSystem, ...]
     p_none_passes: float
     unknown_criteria: tuple[str, ...]
+    partly_known: tuple[tuple[str, tuple[str, ...]], ...]
     unknown_gates: tuple[str, ...]
     assumed_spread: tuple[str, ...]
+    without_board_spread: tuple[str, ...]
     left_out: tuple[str, ...]
     n_draws: int
 
@@ -126,7 +159,11 @@ def rank_systems(
     RankingError
         If no test that the profile asks about has a fitted model.
     """
-    usable = {test: evidence.fit for test, evidence in tests.items() if evidence.fit is not None}
+    named = {test for criterion in profile.criteria for test in criterion.tests}
+    named |= {gate.test for gate in profile.gates}
+    usable = {
+        test: evidence.fit for test, evidence in tests.items() if test in named and evidence.fit is not None
+    }
     asked = {test for criterion in profile.criteria if criterion.weight > 0 for test in criterion.tests}
     fed = sorted(asked & usable.keys())
     if not fed:
@@ -134,29 +171,31 @@ def rank_systems(
             f"None of the tests that {profile.name!r} asks about has grades that can be weighed yet. Grade "
             "panels at the look that the profile names."
         )
-    systems, left_out = _common_systems(profile, usable, excluded)
-    means = {
-        test: _draw_means(fit, systems, seed=seed, test=test, n_draws=n_draws)
-        for test, fit in sorted(usable.items())
-    }
-    scores, low, high, per_criterion, unknown = _score(
-        profile, means, len(systems), seed=seed, n_draws=n_draws
+    systems, left_out = _common_systems(usable, excluded)
+    joint = JointMeans(
+        {test: (usable[test], tests[test].values) for test in sorted(usable)},
+        systems,
+        seed=seed,
+        n_draws=n_draws,
     )
-    passes, outcomes, unknown_gates = _apply_gates(profile, means, len(systems), n_draws)
+    shares = _test_shares(profile, usable)
+    points = _Points(profile, joint.means, len(systems), seed=seed, n_draws=n_draws)
+    pulled = _Points(profile, joint.pulled(shares), len(systems), seed=seed, n_draws=n_draws)
+    passes, outcomes, unknown_gates = _apply_gates(profile, joint.next_board(), len(systems), n_draws)
 
-    # A system that fails a gate ranks behind all that pass, and among its like by score.
-    standing = np.where(passes, scores, scores - 1000.0)
-    ranks = (standing[:, None, :] > standing[:, :, None]).sum(axis=2) + 1
-    p_best = ((ranks == 1) & passes).mean(axis=0)
-    leader = max(range(len(systems)), key=lambda i: (p_best[i], standing[:, i].mean()))
-    beaten = (standing[:, [leader]] > standing).mean(axis=0)
+    ranks, first = _rank_draws(pulled.total, passes)
+    p_best = first.mean(axis=0)
+    leader = max(
+        range(len(systems)), key=lambda i: (p_best[i], -ranks[:, i].mean(), points.total[:, i].mean())
+    )
+    beaten = (ranks[:, [leader]] < ranks).mean(axis=0)
 
     ranked = [
         RankedSystem(
             system=system,
-            score=float(scores[:, i].mean()),
-            score_low=float(np.quantile(low[:, i], 0.025)),
-            score_high=float(np.quantile(high[:, i], 0.975)),
+            score=float(points.total[:, i].mean()),
+            score_low=float(np.quantile(points.low[:, i], 0.025)),
+            score_high=float(np.quantile(points.high[:, i], 0.975)),
             p_best=float(p_best[i]),
             p_top_three=float(((ranks[:, i] <= 3) & passes[:, i]).mean()),
             expected_rank=float(ranks[:, i].mean()),
@@ -172,33 +211,67 @@ def rank_systems(
                 for gate, found in zip(profile.gates, outcomes, strict=True)
             ),
             criteria=tuple(
-                CriterionScore(criterion=name, score=None if drawn is None else float(drawn[:, i].mean()))
-                for name, drawn in per_criterion.items()
+                CriterionScore(
+                    criterion=name,
+                    score=None if drawn is None else float(drawn[:, i].mean()),
+                    missing=points.missing[name],
+                )
+                for name, drawn in points.per_criterion.items()
             ),
         )
         for i, system in enumerate(systems)
     ]
     lead = systems[leader]
     ranked.sort(key=lambda row: (row.system != lead, row.expected_rank, -row.score, row.system))
+    gated = {gate.test for gate in profile.gates}
     return Ranking(
         profile=profile,
         systems=tuple(ranked),
         p_none_passes=float((~passes.any(axis=1)).mean()),
-        unknown_criteria=unknown,
+        unknown_criteria=tuple(c.id for c in profile.criteria if c.weight > 0 and not points.fed(c)),
+        partly_known=tuple(
+            (c.id, points.missing[c.id])
+            for c in profile.criteria
+            if c.weight > 0 and points.fed(c) and points.missing[c.id]
+        ),
         unknown_gates=unknown_gates,
         assumed_spread=tuple(test for test, fit in sorted(usable.items()) if fit.residual_df < 1),
+        without_board_spread=tuple(
+            test for test, fit in sorted(usable.items()) if test in gated and len(fit.boards) < 2
+        ),
         left_out=left_out,
         n_draws=n_draws,
     )
 
 
+def _rank_draws(scores: FloatArray, passes: NDArray[np.bool_]) -> tuple[FloatArray, FloatArray]:
+    """Ranks in each draw, and each system's share of being its best, both (n_draws, n_systems).
+
+    A system that fails a gate ranks behind all that pass, and among its like by score. Tied systems share their ranks.
+    """
+    standing = scores + np.where(passes, GATE_PENALTY, 0.0)
+    ahead = (standing[:, None, :] > standing[:, :, None] + LIKE).sum(axis=2)
+    level = (np.abs(standing[:, None, :] - standing[:, :, None]) <= LIKE).sum(axis=2)
+    first = np.where((ahead == 0) & passes, 1.0 / level, 0.0)
+    return ahead + (level + 1) / 2, first
+
+
+def _test_shares(profile: UseProfile, usable: Mapping[str, BlocksFit]) -> dict[str, float]:
+    """How much each test weighs in the score; the criteria's weights over their tests."""
+    total = sum(criterion.weight for criterion in profile.criteria)
+    shares: dict[str, float] = {}
+    for criterion in profile.criteria:
+        for test in criterion.tests:
+            if test in usable:
+                shares[test] = shares.get(test, 0.0) + criterion.weight / total / len(criterion.tests)
+    return {test: share for test, share in shares.items() if share > 0}
+
+
 def _common_systems(
-    profile: UseProfile, fits: Mapping[str, BlocksFit], excluded: Sequence[str]
+    fits: Mapping[str, BlocksFit], excluded: Sequence[str]
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The candidates that every usable test of the profile knows, and those that only some do."""
-    asked = {test for criterion in profile.criteria for test in criterion.tests}
-    asked |= {gate.test for gate in profile.gates}
-    sets = [set(fit.systems) for test, fit in fits.items() if test in asked]
+    sets = [set(fit.systems) for fit in fits.values()]
     systems = sorted(set.intersection(*sets) - set(excluded))
     if not systems:
         raise RankingError("No build-up has grades in every test of this use yet. Grade more panels.")
@@ -206,62 +279,50 @@ def _common_systems(
     return tuple(systems), tuple(sorted(left_out))
 
 
-def _stream(seed: int, name: str) -> np.random.Generator:
-    """A stream of chance of its own for each test, so that one more test does not change the others."""
-    key = int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big")
-    return np.random.default_rng(np.random.SeedSequence([seed, key]))
+class _Points:
+    """Scores of draws, 0 to 100, each (n_draws, n_systems).
 
+    ``total`` has what is unknown drawn, ``low`` and ``high`` have it at 0 and at 100. ``per_criterion`` are those of the
+    tests that there are, ``missing`` the tests that there are not.
+    """
 
-def _draw_means(fit: BlocksFit, systems: Sequence[str], *, seed: int, test: str, n_draws: int) -> FloatArray:
-    """Draws of the true means, shape (n_draws, len(systems))."""
-    rng = _stream(seed, test)
-    at = [fit.systems.index(system) for system in systems]
-    means, c = fit.means[at], fit.unscaled[np.ix_(at, at)]
-    if fit.residual_df >= 1 and not fit.has_variance:
-        half = GRADE_STEP / 2
-        return np.asarray(means + rng.uniform(-half, half, size=(n_draws, len(at))))
-    normal = rng.standard_normal((n_draws, len(at)))
-    if fit.residual_df < 1 or fit.residual_ms is None:
-        return np.asarray(means + USUAL_PANEL_SD * normal @ _root(c).T)
-    inflation = np.sqrt(fit.residual_df / rng.chisquare(fit.residual_df, size=(n_draws, 1)))
-    return np.asarray(means + np.sqrt(fit.residual_ms) * inflation * (normal @ _root(c).T))
-
-
-def _root(c: FloatArray) -> FloatArray:
-    """A square root of a covariance that may be singular to rounding."""
-    values, vectors = np.linalg.eigh(c)
-    root: FloatArray = vectors * np.sqrt(np.clip(values, 0.0, None))
-    return root
-
-
-def _score(
-    profile: UseProfile, means: Mapping[str, FloatArray], n_systems: int, *, seed: int, n_draws: int
-) -> tuple[FloatArray, FloatArray, FloatArray, dict[str, FloatArray | None], tuple[str, ...]]:
-    """Scores (n_draws, n_systems) with unknown criteria drawn, and with them at 0 and at 100."""
-    total = sum(criterion.weight for criterion in profile.criteria)
-    known = np.zeros((n_draws, n_systems))
-    drawn_unknown = np.zeros((n_draws, n_systems))
-    unknown_weight = 0.0
-    per_criterion: dict[str, FloatArray | None] = {}
-    unknown: list[str] = []
-    for criterion in profile.criteria:
-        fed = [means[test] for test in criterion.tests if test in means]
-        share = criterion.weight / total
-        if fed:
-            grade = np.clip(np.stack(fed), LOWEST_GRADE, HIGHEST_GRADE).mean(axis=0)
-            points = 100 * (grade - LOWEST_GRADE) / (HIGHEST_GRADE - LOWEST_GRADE)
-            per_criterion[criterion.id] = points
-            known += share * points
-        else:
-            per_criterion[criterion.id] = None
-            if share == 0:
+    def __init__(
+        self, profile: UseProfile, means: Mapping[str, FloatArray], n_systems: int, *, seed: int, n_draws: int
+    ) -> None:
+        whole = sum(criterion.weight for criterion in profile.criteria)
+        self.low: FloatArray = np.zeros((n_draws, n_systems))
+        unknown = np.zeros((n_draws, n_systems))
+        unknown_share = 0.0
+        self.per_criterion: dict[str, FloatArray | None] = {}
+        self.missing: dict[str, tuple[str, ...]] = {}
+        for criterion in profile.criteria:
+            fed = [_points_of(means[test]) for test in criterion.tests if test in means]
+            self.per_criterion[criterion.id] = np.stack(fed).mean(axis=0) if fed else None
+            self.missing[criterion.id] = tuple(test for test in criterion.tests if test not in means)
+            n_tests = max(len(criterion.tests), 1)
+            share = criterion.weight / whole
+            if fed:
+                self.low += share / n_tests * np.stack(fed).sum(axis=0)
+            if not share:
                 continue
-            unknown.append(criterion.id)
-            unknown_weight += share
-            drawn_unknown += share * _stream(seed, f"unknown {criterion.id}").uniform(
-                0, 100, size=(n_draws, n_systems)
-            )
-    return known + drawn_unknown, known, known + 100 * unknown_weight, per_criterion, tuple(unknown)
+            for test in self.missing[criterion.id] or (() if fed else ("",)):
+                unknown_share += share / n_tests
+                drawn = stream(seed, f"unknown {criterion.id} {test}").uniform(
+                    0, 100, size=(n_draws, n_systems)
+                )
+                unknown += share / n_tests * drawn
+        self.total: FloatArray = self.low + unknown
+        self.high: FloatArray = self.low + 100 * unknown_share
+
+    def fed(self, criterion: Criterion) -> bool:
+        """Whether any test of the criterion has data."""
+        return self.per_criterion[criterion.id] is not None
+
+
+def _points_of(grades: FloatArray) -> FloatArray:
+    held = np.clip(grades, LOWEST_GRADE, HIGHEST_GRADE)
+    points: FloatArray = 100 * (held - LOWEST_GRADE) / (HIGHEST_GRADE - LOWEST_GRADE)
+    return points
 
 
 def _apply_gates(

@@ -32,6 +32,14 @@ def say_verdict(ranking: Ranking, *, test_names: Mapping[str, str]) -> list[str]
         says.append(
             f"Nothing was tested for {join_names(names)}: it counts as anything from 0 to 100 in every score."
         )
+    for criterion, missing in ranking.partly_known:
+        name = next(c.name for c in ranking.profile.criteria if c.id == criterion)
+        lacking = join_names([test_names.get(test, test) for test in missing])
+        says.append(
+            f"{name} is known in part: without {lacking}, whose share counts as anything from 0 to 100."
+        )
+    if ranking.profile.gates and len(ranking.unknown_gates) < len(ranking.profile.gates):
+        says.append(_gate_words(ranking, test_names))
     if ranking.unknown_gates:
         names = [test_names.get(test, test) for test in ranking.unknown_gates]
         says.append(f"Not tested, so not gated: {join_names(names)}.")
@@ -60,6 +68,13 @@ def _verdict(ranking: Ranking, use: str) -> str:
         f"For a {use}, {join_names([row.system for row in tied])} cannot be told apart "
         f"(best in {shares} of draws). {passing}"
     )
+
+
+def _gate_words(ranking: Ranking, test_names: Mapping[str, str]) -> str:
+    if ranking.without_board_spread:
+        named = join_names([test_names.get(test, test) for test in ranking.without_board_spread])
+        return f"With one board nothing shows how boards differ, so the gates hold for that board alone ({named})."
+    return "A gate is passed when the finish reaches it on the next board of this wood: how boards differ is in it."
 
 
 def _pass_words(rows: Sequence[RankedSystem]) -> str:

@@ -8,7 +8,7 @@ from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
 from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
 from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
-from nublet.core.evidence.words import Headline, say_headline
+from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import USE_PROFILES, reweigh
@@ -35,6 +35,7 @@ class EvidenceView:
     section_choices: tuple[str, ...]
     control: str
     tests: tuple[TestEvidence, ...]
+    depends_on_wood: tuple[str, ...]
     headline: Headline
     checks: tuple[Check, ...]
 
@@ -111,9 +112,9 @@ def chosen_section(trial: Trial, section: str) -> str:
 
 
 def weigh_evidence(
-    trial: Trial, *, look: str = DEFAULT_LOOK, species: str = ALL_SPECIES, section: str = ""
+    trial: Trial, *, look: str = DEFAULT_LOOK, species: str = "", section: str = ""
 ) -> EvidenceView:
-    """Weigh the trial's evidence at one look.
+    """Weigh the trial's evidence at one look, of one species, of ``"all"``, or by default of what the evidence itself says.
 
     Raises
     ------
@@ -125,6 +126,7 @@ def weigh_evidence(
     analysis = _analyse(readings, look, names)
     at_look = [reading for reading in readings if reading.look == look and reading.grade is not None]
     choices = _species_choices(analysis)
+    species = species or analysis.default_species
     tests = _in_protocol_order(_tests_on(analysis, species), list(names))
     keepers = sorted(
         Person.objects.filter(readings__spot__panel__trial=trial)
@@ -145,7 +147,14 @@ def weigh_evidence(
         section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
         tests=tests,
-        headline=say_headline(tests, checks, control=CONTROL_NAME, test_names=names),
+        depends_on_wood=analysis.depends_on_wood,
+        headline=say_headline(
+            tests,
+            checks,
+            control=CONTROL_NAME,
+            test_names=names,
+            wood=say_wood(analysis, species, test_names=names),
+        ),
         checks=checks,
     )
 
@@ -163,7 +172,7 @@ def rank_for_use(
     trial: Trial,
     *,
     use: str,
-    species: str = ALL_SPECIES,
+    species: str = "",
     section: str = "",
     weights: dict[str, float] | None = None,
 ) -> RankingView:
@@ -181,7 +190,9 @@ def rank_for_use(
     profile = reweigh(USE_PROFILES[use], weights or {})
     names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     analysis = _analyse(readings_of(trial, section=section), profile.look, names)
+    species = species or analysis.default_species
     tests = {test.test: test for test in _tests_on(analysis, species)}
+    wood = say_wood(analysis, species, test_names=names)
     ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.seed or 0)
     return RankingView(
         ranking=ranking,
@@ -191,7 +202,7 @@ def rank_for_use(
         section_choices=tuple(trial.sections),
         look=profile.look,
         is_simulated=trial.is_simulated,
-        says=tuple(say_verdict(ranking, test_names=names)),
+        says=(*say_verdict(ranking, test_names=names), *((wood,) if wood else ())),
     )
 
 
@@ -226,7 +237,10 @@ def _analyse(readings: list[Reading], look: str, test_names: dict[str, str]) -> 
 
 
 def _species_choices(analysis: Analysis) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(test.species for test in reversed(analysis.tests)))
+    """The woods, those with the most panels first, and all together where it is more than one."""
+    if len(analysis.species) > 1:
+        return (ALL_SPECIES, *analysis.species)
+    return analysis.species or (ALL_SPECIES,)
 
 
 def _in_protocol_order(tests: tuple[TestEvidence, ...], order: list[str]) -> tuple[TestEvidence, ...]:

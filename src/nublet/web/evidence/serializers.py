@@ -74,6 +74,7 @@ class HeadlineSerializer(serializers.Serializer[Any]):
     troubles = serializers.ListField(child=serializers.CharField())
     told_apart = serializers.CharField()
     not_told_apart = serializers.CharField()
+    wood = serializers.CharField(allow_blank=True)
 
 
 class EvidenceSerializer(serializers.Serializer[Any]):
@@ -90,6 +91,7 @@ class EvidenceSerializer(serializers.Serializer[Any]):
     section_choices = serializers.ListField(child=serializers.CharField())
     control = serializers.CharField()
     tests = TestEvidenceSerializer(many=True)
+    depends_on_wood = serializers.ListField(child=serializers.CharField())
     headline = HeadlineSerializer()
     checks = CheckSerializer(many=True)
 
@@ -157,6 +159,7 @@ class CriterionScoreSerializer(serializers.Serializer[Any]):
 
     criterion = serializers.CharField()
     score = serializers.FloatField(allow_null=True)
+    missing = serializers.ListField(child=serializers.CharField())
 
 
 class RankedSystemSerializer(serializers.Serializer[Any]):
@@ -199,16 +202,17 @@ class ExportQuerySerializer(serializers.Serializer[Any]):
 
 
 class EvidenceQuerySerializer(serializers.Serializer[Any]):
-    """Which evidence."""
+    """Which evidence; by default all woods together, or one where it depends on the wood."""
 
     look = serializers.CharField(default=DEFAULT_LOOK)
-    species = serializers.CharField(default=ALL_SPECIES)
+    species = serializers.CharField(default="", allow_blank=True)
     section = serializers.CharField(default="", allow_blank=True)
 
 
 class BehindQuerySerializer(EvidenceQuerySerializer):
     """Which point."""
 
+    species = serializers.CharField(default=ALL_SPECIES)
     test = serializers.CharField()
     system = serializers.CharField()
 
@@ -217,7 +221,7 @@ class RankingQuerySerializer(serializers.Serializer[Any]):
     """Which use; ``weights`` such as ``stains:40,heat:0`` change the profile's."""
 
     use = serializers.CharField()
-    species = serializers.CharField(default=ALL_SPECIES)
+    species = serializers.CharField(default="", allow_blank=True)
     section = serializers.CharField(default="", allow_blank=True)
     weights = serializers.CharField(default="", allow_blank=True)
 

@@ -1,0 +1,194 @@
+"""One value a panel: the judges pooled, and their leniency taken out where it can be.
+
+    y_pj = panel_p + judge_j + e_pj
+
+y_pj is judge j's grade of panel p. Judges' effects can be estimated only among judges whom a chain of commonly graded
+panels links: within such a *connected set* their effects sum to zero, and a panel's value is the mean of its grades less
+its judges' effects, that is, the least-squares estimate at the set's mean judge. Between sets nothing is estimable, so
+nothing is shifted: each panel stays as its own judges graded it. Grades of nobody in particular (a blank judge) take no
+part in the fit and are not shifted either.
+
+With panels absorbed, the judges' normal equations are A j = q with A = D_J - N' D_P⁻¹ N, N the sparse table of panels by
+judges, D_P and D_J the counts of grades of each panel and each judge. A is as wide as there are judges.
+
+References
+----------
+Searle, S. R. (1987). Linear Models for Unbalanced Data, ch. 5 (connectedness). Wiley.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import sparse
+from scipy.sparse import csgraph
+from scipy.sparse.linalg import LinearOperator, cg
+
+from nublet.core.evidence.readings import PanelValue, Reading, Response
+from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+
+FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int64]
+
+_MOST_JUDGES_DENSE = 1500
+
+
+@dataclass(frozen=True, kw_only=True)
+class PooledJudges:
+    """The panels' values for one test at one look, and how its judges hang together.
+
+    Attributes
+    ----------
+    values : tuple of PanelValue
+        Sorted by panel name; panels with no grade at all are absent.
+    groups : tuple of tuple of str
+        The judges in connected sets; one set, or none, when they can all be compared.
+    splits_a_board : bool
+        Whether panels of one board were graded by different sets: then the sets' leniency lies in the comparison.
+        Where each board has one set, the boards absorb it.
+    n_unnamed : int
+        Grades whose judge is blank while others are named.
+    """
+
+    values: tuple[PanelValue, ...]
+    groups: tuple[tuple[str, ...], ...]
+    splits_a_board: bool
+    n_unnamed: int
+
+
+def panel_values(readings: Sequence[Reading], *, response: Response = "grade") -> list[PanelValue]:
+    """Pool the judges of each panel for one test at one look; see :func:`pool_judges`."""
+    return list(pool_judges(readings, response=response).values)
+
+
+def pool_judges(readings: Sequence[Reading], *, response: Response = "grade") -> PooledJudges:
+    """Pool the judges of each panel for one test at one look.
+
+    Parameters
+    ----------
+    readings : sequence of Reading
+        Of one test and one look; missing grades are left out.
+    response : "grade" or "measure"
+        A grade's pooled value is held to the scale.
+
+    Notes
+    -----
+    When every judge graded every panel the value is the plain mean.
+
+    Examples
+    --------
+    >>> one = dict(test="water", board="b", look=None)
+    >>> pooled = pool_judges([
+    ...     Reading(panel="p1", system="A", judge="Nell", grade=4, **one),
+    ...     Reading(panel="p2", system="B", judge="Imara", grade=4, **one),
+    ... ])
+    >>> [value.value for value in pooled.values], pooled.groups
+    ([4.0, 4.0], (('Imara',), ('Nell',)))
+    """
+    graded = [(r, r.grade) for r in readings if r.grade is not None]
+    first: dict[str, Reading] = {}
+    for reading, _ in graded:
+        first.setdefault(reading.panel, reading)
+    panels = sorted(first)
+    judges = sorted({reading.judge for reading, _ in graded if reading.judge is not None})
+    panel_at = {panel: index for index, panel in enumerate(panels)}
+    judge_at: dict[str | None, int] = {judge: index for index, judge in enumerate(judges)}
+    rows = np.fromiter((panel_at[reading.panel] for reading, _ in graded), dtype=np.int64, count=len(graded))
+    columns = np.fromiter(
+        (judge_at.get(reading.judge, -1) for reading, _ in graded), dtype=np.int64, count=len(graded)
+    )
+    grades = np.fromiter((grade for _, grade in graded), dtype=float, count=len(graded))
+
+    named = columns >= 0
+    set_of_judge = _connected_sets(rows[named], columns[named], len(panels), len(judges))
+    effects = np.zeros(len(judges) + 1)
+    if len(graded) != len(panels) * len(judges):
+        effects[:-1] = _judge_effects(rows[named], columns[named], grades[named], len(panels), set_of_judge)
+    counts = np.bincount(rows, minlength=len(panels))
+    values = np.bincount(rows, weights=grades - effects[columns], minlength=len(panels)) / np.maximum(
+        counts, 1
+    )
+    if response == "grade":
+        values = np.clip(values, LOWEST_GRADE, HIGHEST_GRADE)
+    groups: list[list[str]] = [[] for _ in range(int(set_of_judge.max(initial=-1)) + 1)]
+    for judge, index in zip(judges, set_of_judge, strict=True):
+        groups[index].append(judge)
+    return PooledJudges(
+        values=tuple(
+            PanelValue(
+                panel=panel,
+                system=first[panel].system,
+                board=first[panel].board,
+                species=first[panel].species,
+                value=float(values[index]),
+            )
+            for index, panel in enumerate(panels)
+        ),
+        groups=tuple(tuple(group) for group in groups),
+        splits_a_board=len(groups) > 1
+        and _splits_a_board(
+            [first[panel].board for panel in panels], rows[named], set_of_judge[columns[named]]
+        ),
+        n_unnamed=int((~named).sum()) if judges else 0,
+    )
+
+
+def _connected_sets(rows: IntArray, columns: IntArray, n_panels: int, n_judges: int) -> IntArray:
+    """The connected set of each judge, numbered from 0 by its first judge; shape (n_judges,)."""
+    if n_judges == 0:
+        return np.zeros(0, dtype=np.int64)
+    size = n_panels + n_judges
+    graph = sparse.coo_array((np.ones(len(rows)), (rows, n_panels + columns)), shape=(size, size))
+    _, label = csgraph.connected_components(graph, directed=False)
+    _, first_seen, number = np.unique(label[n_panels:], return_index=True, return_inverse=True)
+    order = np.empty(len(first_seen), dtype=np.int64)
+    order[np.argsort(first_seen)] = np.arange(len(first_seen))
+    return np.asarray(order[number], dtype=np.int64)
+
+
+def _judge_effects(
+    rows: IntArray, columns: IntArray, grades: FloatArray, n_panels: int, set_of_judge: IntArray
+) -> FloatArray:
+    """Least-squares effects, summing to zero within each connected set; shape (n_judges,)."""
+    n_judges = len(set_of_judge)
+    table = sparse.csr_array((np.ones(len(rows)), (rows, columns)), shape=(n_panels, n_judges))
+    of_panel = np.maximum(np.bincount(rows, minlength=n_panels), 1)
+    of_judge = np.bincount(columns, minlength=n_judges)
+    panel_means = np.bincount(rows, weights=grades, minlength=n_panels) / of_panel
+    right = np.bincount(columns, weights=grades - panel_means[rows], minlength=n_judges)
+    members = sparse.csr_array(
+        (np.ones(n_judges), (set_of_judge, np.arange(n_judges))),
+        shape=(int(set_of_judge.max(initial=0)) + 1, n_judges),
+    )
+    n_members: FloatArray = np.asarray(members.sum(axis=1), dtype=float).ravel()
+    if n_judges <= _MOST_JUDGES_DENSE:
+        # Adding each set's own average makes the equations regular and leaves their solution's sum at zero.
+        normal = (
+            np.diag(of_judge.astype(float)) - (table.T @ sparse.diags_array(1 / of_panel) @ table).toarray()
+        )
+        anchored = normal + (members.T @ sparse.diags_array(1 / np.maximum(n_members, 1)) @ members).toarray()
+        effects = np.linalg.solve(anchored, right)
+    else:
+        # Consistent and positive semidefinite: conjugate gradients from zero stay in its range. A is never formed.
+        scale = 1 / np.sqrt(np.maximum(of_judge, 1))
+        transposed = table.T.tocsr()
+
+        def apply(x: FloatArray) -> FloatArray:
+            scaled = scale * x
+            return np.asarray(scale * (of_judge * scaled - transposed @ ((table @ scaled) / of_panel)))
+
+        operator = LinearOperator((n_judges, n_judges), matvec=apply, dtype=np.float64)
+        found, _ = cg(operator, scale * right, rtol=1e-12, atol=0.0, maxiter=10 * n_judges)
+        effects = scale * found
+    return np.asarray(effects - ((members @ effects) / np.maximum(n_members, 1))[set_of_judge])
+
+
+def _splits_a_board(board_of_panel: Sequence[str], rows: IntArray, set_of_grade: IntArray) -> bool:
+    seen: dict[str, int] = {}
+    for row, index in zip(rows.tolist(), set_of_grade.tolist(), strict=True):
+        if seen.setdefault(board_of_panel[row], index) != index:
+            return True
+    return False
