@@ -121,7 +121,7 @@ def test_what_ships() -> None:
         assert unnamed_product(family.id).name == family.name
     # Each caution of a family is shown at a step that a build-up's sheet has.
     assert {c for f in FAMILIES.values() for c in f.cautions} <= {
-        c.id for c in CAUTIONS.values() if c.moments & {"mix", "coat", "wipe", "cure"}
+        c.id for c in CAUTIONS.values() if c.moments & {"mix", "coat", "wipe", "lamp", "cure"}
     }
 
 

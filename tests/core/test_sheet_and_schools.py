@@ -9,10 +9,13 @@ import pytest
 from nublet.core.materials.assessment import assess_recipe
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.compatibility import Setting
-from nublet.core.materials.products import Label
-from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.cup import is_solvent_open
+from nublet.core.materials.products import Label, unnamed_product
+from nublet.core.materials.recipes import Preparation, Recipe, control_preparation
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS, advise_on_schools
-from nublet.core.materials.sheet import Step, Work, application_steps
+from nublet.core.materials.sheet import Step, Work, application_steps, cautions_at
+from nublet.core.materials.shopping import thinners_for
 from nublet.core.materials.species import SPECIES
 from tests.core.finishes import (
     HARDOIL,
@@ -85,7 +88,10 @@ def test_pot_life_splits_a_coat_into_batches() -> None:
 def test_thinner_and_no_hardener() -> None:
     steps = steps_of(recipe(layer(POLY, thinned_pct=10)))
     (mix,) = [step for step in steps if step.kind == "mix"]
-    assert [amount.what for amount in mix.amounts] == ["Long varnish", "Thinner"]
+    assert [amount.what for amount in mix.amounts] == [
+        "Long varnish",
+        "Thinner: white spirit or as the label says",
+    ]
     assert mix.amounts[1].amount == pytest.approx(0.1 * mix.amounts[0].amount)
     (plain,) = [s for s in steps_of(recipe(layer(HARDOIL, hardener=False))) if s.kind == "mix"]
     assert plain.title == "Decant Fellgate Hardoil 2K"
@@ -180,3 +186,63 @@ def test_coats_by_label_are_held_against_the_label() -> None:
     labelled = recipe(layer(replace(TUNG, label=Label(coats=4)), 2))
     said = advise_on_schools("levelled", "by-label", {"Tung": labelled}).strays
     assert said == ("Tung: 2 coats of Marrowby Tung, where the label says 4.",)
+
+
+def test_a_thinned_coat_spreads_as_much_as_an_unthinned_one() -> None:
+    """Thinned by 100 %, half of what is spread is thinner; it was once the whole beside as much again."""
+    work = Work(n_panels=10, face_m2=0.1)
+    plain = recipe_needs(recipe(layer(POLY, 2)), 1.0, absorbency=1)[0]
+    thinned = recipe_needs(recipe(layer(POLY, 2, thinned_pct=100)), 1.0, absorbency=1)[0]
+    assert thinned.total_ml == pytest.approx(plain.total_ml / 2)
+    assert thinned.total_thinner_ml == pytest.approx(plain.total_ml / 2)
+    (mix, *_) = [s for s in application_steps(recipe(layer(POLY, thinned_pct=100)), work) if s.kind == "mix"]
+    assert mix.amounts[0].amount == pytest.approx(mix.amounts[1].amount)
+    (need,) = thinners_for([recipe(layer(POLY, 2, thinned_pct=100))], work)
+    assert (need.products, need.what) == (("Long varnish",), "white spirit or as the label says")
+    assert need.ml == pytest.approx(thinned.total_thinner_ml * 2)
+
+
+def test_a_product_in_several_layers_has_one_first_coat() -> None:
+    once = recipe_needs(recipe(layer(HARDOIL, 3)), 1.0, absorbency=1)[0]
+    apart = recipe_needs(recipe(layer(HARDOIL, 1), layer(HARDOIL, 2)), 1.0, absorbency=1)
+    assert sum(need.total_ml for need in apart) == pytest.approx(once.total_ml)
+    again = recipe_needs(recipe(layer(HARDOIL, 1), layer(HARDOIL, 1, to_wood=True)), 1.0, absorbency=1)
+    assert again[1].total_ml == pytest.approx(again[0].total_ml)
+
+
+def test_a_wait_stands_with_its_own_window() -> None:
+    """ "Wait 120 h" once stood above "24 to 96 h"."""
+    steps = steps_of(recipe(layer(POLY), layer(POLY, wait_before_h=120)))
+    (wait,) = [s for s in steps if s.kind == "wait"]
+    assert (wait.title, wait.window_h) == ("Wait 120 h on Long varnish", (120, None))
+    assert "asks for" in wait.says
+
+
+def test_what_is_in_the_cup_decides_about_vapour() -> None:
+    """A pure oil has no solvent; thinned it has, and its hot neighbours must wait."""
+    oil = unnamed_product("pure-drying-oil")
+    assert "solvent-vapour" not in cautions_at(layer(oil), "coat")
+    assert not is_solvent_open(layer(oil))
+    assert "solvent-vapour" in cautions_at(layer(oil, thinned_pct=20), "coat")
+    assert "solvent-vapour" in cautions_at(layer(oil, thinned_pct=20), "wipe")
+    assert is_solvent_open(layer(oil, thinned_pct=20))
+    assert is_solvent_open(layer(replace(oil, voc_g_per_l=300.0)))
+    assert not is_solvent_open(layer(unnamed_product("waterborne-clear"), thinned_pct=10))
+    assert "alcohol-flame" in cautions_at(layer(unnamed_product("shellac-dewaxed")), "coat")
+
+
+def test_a_lamp_is_a_step_wherever_its_coat_lies() -> None:
+    uv, wax = unnamed_product("uv-oil"), unnamed_product("wax")
+    steps = steps_of(recipe(layer(uv, 2), layer(wax)))
+    lamps = [s for s in steps if "uv-lamp" in s.cautions]
+    assert [s.title for s in lamps] == ["Set coat 1 under the lamp", "Set coat 2 under the lamp"]
+    assert "uv-lamp" in cautions_at(layer(uv), "wipe")
+
+
+def test_the_control_is_sanded_as_most_are_and_never_charred() -> None:
+    charred = Preparation(grits=(80,), charring="deep", brushed=True)
+    sanded = Preparation(grits=(80, 120, 180), water_popped=True, cleaning="solvent")
+    bare = control_preparation([charred, charred, charred, sanded])
+    assert bare == Preparation(grits=(80, 120, 180))
+    assert control_preparation([charred]).charring == "none"
+    assert control_preparation([]) == Preparation()

@@ -167,9 +167,22 @@ def test_cautions_belong_to_their_moment() -> None:
 
 
 def test_the_evidence_tells_what_the_log_shows() -> None:
-    assert check_windows([], n_logged=5).level == "pass"
-    unknown = check_windows([], n_logged=0)
+    assert check_windows([], n_logged=5, n_panels=5).level == "pass"
+    unknown = check_windows([], n_logged=0, n_panels=5)
     assert (unknown.level, "Nobody wrote down" in unknown.says) == ("warn", True)
-    many = check_windows([f"late {n}." for n in range(6)], n_logged=9)
+    many = check_windows([f"late {n}." for n in range(6)], n_logged=9, n_panels=9)
     assert many.level == "warn"
     assert many.says.endswith("late 3. And 2 more.")
+
+
+def test_a_look_before_its_lift_shows_nothing() -> None:
+    """Within the look's tolerance it was once no finding at all, and without a lift never."""
+    lay = done("lay", "wine-1h", 100 * HOUR, 100 * HOUR + 60)
+    look = DoneWork(
+        group="oil", panel="K7", item="wine-1h", kind="look", start_s=100.5 * HOUR, end_s=100.5 * HOUR + 60,
+        look_after_min=1440,
+    )  # fmt: skip
+    for works in ([lay, look], [lay, look, done("lift", "wine-1h", 101 * HOUR + 60, 101 * HOUR + 120)]):
+        found = [f for f in judge(SPEC, works) if f.kind == "look-before-lift"]
+        assert [(f.judgement, f.whole_panel, f.look_after_min) for f in found] == [("spoiled", False, 1440)]
+        assert "before it was lifted" in found[0].says

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -14,12 +15,12 @@ from rest_framework.test import APIClient
 
 from nublet.core.evidence.analysis import analyse
 from nublet.core.protocols.exposures import TABLE_BASICS
-from nublet.formats.readings_csv import read_readings
+from nublet.formats.readings_csv import read_readings, write_readings
 from nublet.web.bench.demo import DEMO_SHOP, load_demo
 from nublet.web.bench.models import Reading
-from nublet.web.evidence.selectors import weigh_evidence
+from nublet.web.evidence.selectors import readings_of, weigh_evidence
 from nublet.web.people.models import Person
-from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
 from tests.web.conftest import grade_spot
 
 Client = Callable[[Person | None], APIClient]
@@ -99,7 +100,7 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(6):
+    with django_assert_num_queries(8):
         weigh_evidence(graded)
 
 
@@ -163,3 +164,40 @@ def test_the_front_end_and_the_health_page(client_of: Client, db: None) -> None:
     assert "default-src 'self'" in page["Content-Security-Policy"]
     assert "csrftoken" in page.cookies
     assert client.get("/healthz").json() == {"status": "ok"}
+
+
+def test_a_spoiled_result_is_left_out_and_counted(owner: Person, graded: Trial) -> None:
+    """The log said "leave the result out" and it counted all the same."""
+    panel = TrialPanel.objects.filter(trial=graded, build_up__name="Marrowby Tung").order_by("board")[0]
+    before = {t.test: len(t.values) for t in weigh_evidence(graded).tests}
+
+    def found(**more: Any) -> TrialDeviation:
+        return TrialDeviation.objects.create(
+            trial=graded,
+            kind="window-missed",
+            panel=panel,
+            says="lifted late",
+            reason="log",
+            recorded_by=owner,
+            **more,
+        )
+
+    row = found(found_key="late-lift wine-1h", judgement="spoiled", spoils_exposure="wine-1h")
+    found(
+        found_key="late-look water-6h 1440",
+        judgement="spoiled",
+        spoils_exposure="water-6h",
+        spoils_look_min=0,
+    )
+    view = weigh_evidence(graded)
+    now = {t.test: len(t.values) for t in view.tests}
+    assert now == {**before, "wine-1h": before["wine-1h"] - 1}
+    says = {c.check: c.says for c in view.checks}["left_out"]
+    assert "1 spoiled, by the bench log" in says
+    readings = read_readings(io.StringIO(write_readings(readings_of(graded)), newline=""))
+    assert {t.test: t.systems for t in analyse(readings, look="24h", control="Bare control").tests} == {
+        t.test: t.systems for t in view.tests
+    }
+    row.withdrawn_at = datetime(2026, 1, 1, tzinfo=UTC)
+    row.save()
+    assert {t.test: len(t.values) for t in weigh_evidence(graded).tests} == before

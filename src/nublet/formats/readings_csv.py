@@ -72,7 +72,10 @@ def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading
 
 
 def write_readings(readings: Iterable[Reading]) -> str:
-    """Return readings as CSV text that :func:`read_readings` reads back to the same readings."""
+    """Return readings as CSV text that :func:`read_readings` reads back to the same readings.
+
+    One that is left out has no grade there: the table holds what counts.
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
@@ -87,7 +90,7 @@ def write_readings(readings: Iterable[Reading]) -> str:
                 _safe(reading.panel),
                 _safe(reading.judge),
                 _safe(reading.look),
-                "" if reading.grade is None else f"{reading.grade:.12g}",
+                "" if reading.grade is None or reading.left_out is not None else f"{reading.grade:.12g}",
             ]
         )
     return out.getvalue()

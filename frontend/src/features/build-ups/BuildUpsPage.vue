@@ -131,7 +131,7 @@ function families(): readonly Schemas['Family'][] {
           @copy="copy(chosen)"
         />
       </div>
-      <ShoppingList :shopping="view.shopping" :n-panels="view.n_panels" />
+      <ShoppingList :shopping="view.shopping" :thinners="view.thinners" :n-panels="view.n_panels" />
     </template>
     <StateView v-else kind="busy" title="Laying the build-ups out…" />
   </div>

@@ -4,7 +4,11 @@ import type { Schemas } from '@/api/client'
 import { figureOf, quantityOf } from '@/kit/units'
 
 /** What the whole trial takes of each product, and the cheapest containers that cover it. */
-const props = defineProps<{ shopping: readonly Schemas['Shopping'][]; nPanels: number }>()
+const props = defineProps<{
+  shopping: readonly Schemas['Shopping'][]
+  thinners?: readonly Schemas['Thinner'][]
+  nPanels: number
+}>()
 
 const total = computed(() => props.shopping.reduce((sum, row) => sum + (row.cost ?? 0), 0))
 
@@ -47,6 +51,14 @@ function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
           </td>
           <td class="mono quiet">{{ amounts(row, row.left_over) }}</td>
           <td class="figure">{{ row.cost === null ? '–' : figureOf('price', row.cost) }}</td>
+        </tr>
+        <tr v-for="row in thinners" :key="row.what">
+          <th scope="row">Thinner: {{ row.what }}</th>
+          <td class="mono">{{ quantityOf('millilitres', row.ml) }}</td>
+          <td class="caution" colspan="2">
+            For {{ row.products.join(', ') }}. It has no price on the shelf, so it is not in the sum.
+          </td>
+          <td class="figure">–</td>
         </tr>
       </tbody>
       <tfoot>

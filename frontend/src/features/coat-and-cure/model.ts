@@ -51,7 +51,7 @@ export function laterDate(date: string, days: number): string {
 }
 
 /** The plan in a line: whose hands, until when, and what was missed so far. */
-export function planWords(days: Days, plan: Schemas['StandingPlan']): string {
+export function planWords(days: Days, plan: Schemas['StandingPlan'], nDeviations = 0): string {
   const hands = days.hands.length
   const last = new Date(plan.last_work_at).toLocaleDateString('en-GB', {
     timeZone: days.time_zone,
@@ -61,7 +61,9 @@ export function planWords(days: Days, plan: Schemas['StandingPlan']): string {
   const missed = days.missed.filter((each) => each.judgement !== 'usable').length
   const windows = missed
     ? `${missed} ${missed === 1 ? 'window' : 'windows'} missed`
-    : 'every window held so far'
+    : nDeviations
+      ? `no window missed in this plan, ${nDeviations} ${nDeviations === 1 ? 'deviation' : 'deviations'} recorded`
+      : 'every window held so far'
   return `${hands} ${hands === 1 ? 'pair' : 'pairs'} of hands · last look ${last} · ${windows}`
 }
 

@@ -158,7 +158,7 @@ def analyse(
     key = look_key(chosen)
     of_test: dict[str, list[Reading]] = defaultdict(list)
     for reading in readings:
-        if chosen is None or look_key(reading.look) == key:
+        if reading.left_out is None and (chosen is None or look_key(reading.look) == key):
             of_test[reading.test].append(reading)
     if len(of_test) > MOST_TESTS:
         raise ReadingsError(

@@ -89,15 +89,15 @@ def check_deviations(says: Sequence[str]) -> Check:
     return Check(check="deviations", level="pass", says="No deviation from the design was recorded.")
 
 
-def check_windows(missed: Sequence[str], *, n_logged: int) -> Check:
+def check_windows(missed: Sequence[str], *, n_logged: int, n_panels: int) -> Check:
     """Tell whether wipe-off, recoat, cure, lift and look kept their windows, by the bench log.
 
     Parameters
     ----------
     missed : sequence of str
         What the log was found to have missed, in words.
-    n_logged : int
-        Pieces of work in the log; without any nothing is known.
+    n_logged, n_panels : int
+        Panels with work in the log, of how many; of those without nothing is known.
     """
     if missed:
         more = f" And {len(missed) - 4} more." if len(missed) > 4 else ""
@@ -108,6 +108,13 @@ def check_windows(missed: Sequence[str], *, n_logged: int) -> Check:
             level="warn",
             says="Nobody wrote down when the panels were coated, wiped and exposed, so nothing shows that each window "
             "was kept. Log the work under Coat and cure.",
+        )
+    if n_logged < n_panels:
+        return Check(
+            check="windows",
+            level="warn",
+            says=f"The bench log knows {n_logged} of {n_panels} panels and shows no missed window on them; of the others nothing "
+            "is known. Log the work under Coat and cure.",
         )
     return Check(check="windows", level="pass", says="Every window was kept, by the bench log.")
 

@@ -30,14 +30,18 @@ def count_left_out(readings: Sequence[Reading], look: str | None) -> tuple[LeftO
     key = look_key(look)
     other: Counter[str] = Counter()
     spelled: dict[str | None, str] = {}
+    reasons: Counter[str] = Counter()
     n_blank = 0
     for reading in readings:
         own = look_key(reading.look)
         if look is not None and own != key:
             other[spelled.setdefault(own, reading.look or "")] += 1
+        elif reading.left_out is not None:
+            reasons[reading.left_out] += 1
         elif reading.grade is None:
             n_blank += 1
     found = [LeftOut(why=f"at another look, {name}", n_rows=n) for name, n in other.items()]
+    found += [LeftOut(why=why, n_rows=n) for why, n in reasons.items()]
     if n_blank:
         found.append(LeftOut(why="no grade", n_rows=n_blank))
     return tuple(found)

@@ -26,7 +26,8 @@ SMALLEST_VALUE = 1e-100
 class Reading:
     """One judge's grade (or an instrument's value) for one test on one panel at one look.
 
-    ``grade`` is ``None`` when it is missing. ``row`` says where it stood in its file, for messages.
+    ``grade`` is ``None`` when it is missing. ``row`` says where it stood in its file, for messages. ``left_out`` is why
+    it does not count although it was made, such as a spot that was lifted hours late.
     """
 
     test: str
@@ -39,6 +40,7 @@ class Reading:
     look: str | None = None
     section: str | None = None
     row: int | None = None
+    left_out: str | None = None
 
     @property
     def where(self) -> str:

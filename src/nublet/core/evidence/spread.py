@@ -29,7 +29,11 @@ def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float,
     """
     groups: dict[tuple[str, str | None], list[Reading]] = defaultdict(list)
     for reading in readings:
-        if look_key(reading.look) == look_key(look) and reading.grade is not None:
+        if (
+            look_key(reading.look) == look_key(look)
+            and reading.grade is not None
+            and reading.left_out is None
+        ):
             groups[reading.test, reading.species].append(reading)
     strata = []
     for group in groups.values():

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Moment = Literal["prepare", "mix", "coat", "wipe", "cure", "expose"]
+Moment = Literal["prepare", "mix", "coat", "wipe", "lamp", "cure", "expose"]
 DEFERS = "The label, the safety data sheet and local rules come first."
 
 
@@ -23,12 +23,12 @@ CAUTIONS: dict[str, Caution] = {
     caution.id: caution
     for caution in (
         Caution(id="oily-rags", says="Rags wet with a drying oil heat themselves and can catch fire.", do="Lay each flat and single to dry, or put it in water in a lidded metal can.", moments=frozenset({"wipe"})),
-        Caution(id="solvent-vapour", says="Solvent vapour harms and burns.", do="Ventilate, wear a respirator with the right cartridge; no flame, spark or hot block while it is open.", moments=frozenset({"mix", "coat", "cure"})),
+        Caution(id="solvent-vapour", says="Solvent vapour harms and burns.", do="Ventilate, wear a respirator with the right cartridge; no flame, spark or hot block while it is open.", moments=frozenset({"mix", "coat", "wipe", "cure"})),
         Caution(id="alcohol-flame", says="Alcohol catches fire easily and its flame is hard to see.", do="Keep cups lidded and every flame and hot block away.", moments=frozenset({"mix", "coat"})),
         Caution(id="two-part", says="Hardeners irritate skin and eyes, and some sensitise for life.", do="Wear gloves and eye protection; mix only what the sitting needs.", moments=frozenset({"mix", "coat"})),
         Caution(id="sensitiser", says="Isocyanates and acid catalysts sensitise and harm the lungs.", do="Use the breathing protection of the safety data sheet; sensitised people stay away.", moments=frozenset({"mix", "coat"})),
         Caution(id="spraying", says="Sprayed finish is breathed in, and its mist burns.", do="Spray only with proper extraction, equipment and training.", moments=frozenset({"coat"})),
-        Caution(id="uv-lamp", says="Ultraviolet lamps harm eyes and skin at once.", do="Shield the lamp, wear rated goggles and cover skin.", moments=frozenset({"cure"})),
+        Caution(id="uv-lamp", says="Ultraviolet lamps harm eyes and skin at once.", do="Shield the lamp, wear rated goggles and cover skin.", moments=frozenset({"lamp"})),
         Caution(id="sanding-dust", says="Wood dust harms the lungs and can explode.", do="Use extraction and a fitted mask; empty the bag outside.", moments=frozenset({"prepare"})),
         Caution(id="strong-dust", says="Dust of oily or tannin-rich woods irritates more and can bring allergies.", do="Extraction and a fitted mask, long sleeves; wash before a break.", moments=frozenset({"prepare"})),
         Caution(id="torch", says="A torch sets dust, rags and the bench alight; charred boards can glow inside.", do="Work outdoors or on bare masonry with water and an extinguisher at hand; watch the boards for an hour. Never char treated wood.", moments=frozenset({"prepare"})),

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
+from nublet.core.materials.cup import earlier_coats
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
 
@@ -14,16 +15,25 @@ DEFAULT_WASTE = 0.15
 
 @dataclass(frozen=True, kw_only=True)
 class LayerNeed:
-    """What one layer takes: mL of ready-mixed product for each coat, and what a litre of it costs, if known."""
+    """What one layer takes: mL of ready-mixed product for each coat, and what a litre of it costs, if known.
+
+    ``thinner_ml`` is what each coat takes of thinner beside the product; together they are what is spread.
+    """
 
     product: Product
     coats_ml: tuple[float, ...]
     price_per_l: float | None
+    thinner_ml: tuple[float, ...] = ()
 
     @property
     def total_ml(self) -> float:
-        """All coats, mL."""
+        """Product for all coats, mL, thinner aside."""
         return sum(self.coats_ml)
+
+    @property
+    def total_thinner_ml(self) -> float:
+        """Thinner for all coats, mL."""
+        return sum(self.thinner_ml)
 
     @property
     def cost(self) -> float | None:
@@ -89,21 +99,60 @@ def expected_g_per_m2(product: Product, coat: int, *, absorbency: float = 1.0) -
     )
 
 
-def layer_need(layer: Layer, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE) -> LayerNeed:
-    """What a layer takes on an area. Thinner adds volume and no product, so the product's own need is what is counted."""
-    coats = tuple(
+def layer_need(
+    layer: Layer,
+    area_m2: float,
+    *,
+    absorbency: float,
+    waste: float = DEFAULT_WASTE,
+    earlier_coats: int = 0,
+) -> LayerNeed:
+    """What a layer takes on an area.
+
+    A spread says how far a litre goes as it is spread. Of a thinned coat that litre is product and thinner: V mL that are
+    thinned by t % are V / (1 + t/100) of product, the rest thinner.
+
+    Parameters
+    ----------
+    layer : Layer
+    area_m2, absorbency, waste : float
+        As in :func:`litres_needed`.
+    earlier_coats : int
+        Coats of the same product beneath, which make this layer's first coat a later one.
+    """
+    wet = [
         1000
-        * litres_needed(area_m2, [layer.product.spread_m2_per_l(coat)], absorbency=absorbency, waste=waste)
+        * litres_needed(
+            area_m2,
+            [layer.product.spread_m2_per_l(earlier_coats + coat)],
+            absorbency=absorbency,
+            waste=waste,
+        )
         for coat in range(1, layer.coats + 1)
+    ]
+    share = 1 / (1 + layer.thinned_pct / 100)
+    return LayerNeed(
+        product=layer.product,
+        coats_ml=tuple(ml * share for ml in wet),
+        price_per_l=layer.product.price_per_l(),
+        thinner_ml=tuple(ml * (1 - share) for ml in wet) if layer.thinned_pct else (),
     )
-    return LayerNeed(product=layer.product, coats_ml=coats, price_per_l=layer.product.price_per_l())
 
 
 def recipe_needs(
     recipe: Recipe, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE
 ) -> list[LayerNeed]:
     """What each layer takes, from the wood up; a final wax too."""
-    return [layer_need(layer, area_m2, absorbency=absorbency, waste=waste) for layer in recipe.all_layers]
+    return [
+        layer_need(
+            layer,
+            area_m2,
+            absorbency=absorbency,
+            waste=waste,
+            earlier_coats=earlier_coats(recipe, index),
+        )
+        for index, layer in enumerate(recipe.all_layers)
+    ]
 
 
 def cost_per_m2(recipe: Recipe, *, absorbency: float, waste: float = DEFAULT_WASTE) -> float | None:

@@ -7,7 +7,8 @@ A recipe is stored as one plain mapping that names products by their shelf numbe
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from typing import Any, Literal, get_args
 
@@ -113,6 +114,25 @@ class Recipe:
             layer for layer in self.layers if layer.product.family not in ("wax", "stain", "conditioner")
         ]
         return (films or plain or list(self.layers))[-1]
+
+
+def control_preparation(preparations: Sequence[Preparation]) -> Preparation:
+    """How the bare control of a trial is prepared: sanded as most build-ups are, and nothing more.
+
+    Bare wood is neither charred nor brushed nor water-popped nor wiped with solvent; a control that was would be another
+    treatment. Charred preparations are followed only where nothing else is sanded.
+
+    Parameters
+    ----------
+    preparations : sequence of Preparation
+        One for each panel or build-up.
+    """
+    plain = [each for each in preparations if each.charring == "none"] or list(preparations)
+    if not plain:
+        return Preparation()
+    usual = Counter((p.start, p.grits, p.sanding, p.end_grain_grit) for p in plain)
+    start, grits, sanding, end_grain_grit = max(usual, key=lambda way: usual[way])
+    return Preparation(start=start, grits=grits, sanding=sanding, end_grain_grit=end_grain_grit)
 
 
 _CHOICES: dict[str, tuple[object, ...]] = {

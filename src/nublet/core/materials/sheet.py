@@ -8,9 +8,10 @@ from typing import Literal
 
 from nublet.core.materials.cautions import CAUTIONS, Moment
 from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need
+from nublet.core.materials.cup import THINNER_WORDS, earlier_coats, solvents_in_cup, thinner_carrier
 from nublet.core.materials.mixing import Batch, mix_by_parts, plan_batches, smallest_mix
 from nublet.core.materials.products import Product
-from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Recipe, hands_on_per_panel
+from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe, hands_on_per_panel
 from nublet.core.materials.species import Species
 
 StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
@@ -66,7 +67,7 @@ def application_steps(recipe: Recipe, work: Work) -> list[Step]:
     for index, layer in enumerate(layers):
         if index:
             steps += _between_layers(layers[index - 1], layer, is_final_wax=index >= len(recipe.layers))
-        steps += _layer_steps(layer, recipe, work)
+        steps += _layer_steps(index, recipe, work)
     if recipe.final in ("buffed", "matted"):
         says = (
             "Buff with a clean cloth."
@@ -89,7 +90,11 @@ def application_steps(recipe: Recipe, work: Work) -> list[Step]:
 
 def preparation_steps(recipe: Recipe, work: Work) -> list[Step]:
     """Write out how the bare panels are prepared, from charring or the first grit to cleaning."""
-    preparation = recipe.preparation
+    return steps_of_preparation(recipe.preparation, work)
+
+
+def steps_of_preparation(preparation: Preparation, work: Work) -> list[Step]:
+    """As :func:`preparation_steps`, for panels that carry no recipe too: the bare control."""
     dust = ["sanding-dust"] if preparation.grits else []
     if preparation.grits and any(wood.oily or wood.tannin_rich for wood in work.woods):
         dust.append("strong-dust")
@@ -145,13 +150,7 @@ def _between_layers(under: Layer, over: Layer, *, is_final_wax: bool) -> list[St
             )
         )
     else:
-        steps.append(
-            Step(
-                kind="wait",
-                title=f"Wait {over.wait_before_h:g} h on {under.product.name}",
-                window_h=under.product.recoat_h,
-            )
-        )
+        steps.append(_wait_between(over.wait_before_h, under))
     if over.to_wood:
         steps.append(Step(kind="abrade", title="Sand back to bare wood", cautions=("sanding-dust",)))
     elif over.sanded_before:
@@ -166,9 +165,31 @@ def _between_layers(under: Layer, over: Layer, *, is_final_wax: bool) -> list[St
     return steps
 
 
-def _layer_steps(layer: Layer, recipe: Recipe, work: Work) -> list[Step]:
+def _wait_between(wait_h: float, under: Layer) -> Step:
+    """The recipe's own wait; the label's window for more of the same product beside it only where it says otherwise."""
+    from_h, to_h = under.product.recoat_h
+    label = f"{from_h:g} h or more" if to_h is None else f"{from_h:g} to {to_h:g} h"
+    outside = wait_h < from_h or (to_h is not None and wait_h > to_h)
+    return Step(
+        kind="wait",
+        title=f"Wait {wait_h:g} h on {under.product.name}",
+        says=f"This build-up's own wait; for its next coat {under.product.name} asks for {label}."
+        if outside
+        else "",
+        window_h=(wait_h, None),
+    )
+
+
+def _layer_steps(index: int, recipe: Recipe, work: Work) -> list[Step]:
+    layer = recipe.all_layers[index]
     product = layer.product
-    need = layer_need(layer, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
+    need = layer_need(
+        layer,
+        work.area_m2(recipe),
+        absorbency=work.absorbency,
+        waste=work.waste,
+        earlier_coats=earlier_coats(recipe, index),
+    )
     steps: list[Step] = []
     for coat, ml in enumerate(need.coats_ml, start=1):
         if coat > 1:
@@ -204,6 +225,15 @@ def _layer_steps(layer: Layer, recipe: Recipe, work: Work) -> list[Step]:
             steps.append(
                 Step(kind="wipe", title=f"Wipe off after {low:g} to {high:g} min", says="Counted from each panel's own coat; wipe until no more comes off.", window_min=(low, high), cautions=_cautions(layer, "wipe"))
             )  # fmt: skip
+        if lamp := _cautions(layer, "lamp"):
+            steps.append(
+                Step(
+                    kind="finish",
+                    title=f"Set coat {coat} under the lamp" if layer.coats > 1 else "Set it under the lamp",
+                    says="Both faces and the edges: what the light does not reach stays wet.",
+                    cautions=lamp,
+                )
+            )
     return steps
 
 
@@ -286,7 +316,13 @@ def amounts_for_coat(recipe: Recipe, layer: int, coat: int, work: Work) -> tuple
     """
     chosen = recipe.all_layers[layer]
     area_m2 = work.area_m2(recipe)
-    need = layer_need(chosen, area_m2, absorbency=work.absorbency, waste=work.waste)
+    need = layer_need(
+        chosen,
+        area_m2,
+        absorbency=work.absorbency,
+        waste=work.waste,
+        earlier_coats=earlier_coats(recipe, layer),
+    )
     ml = need.coats_ml[coat - 1]
     if len(chosen.product.parts) > 1 and chosen.hardener:
         return _mixed_amounts(chosen, ml)
@@ -294,13 +330,22 @@ def amounts_for_coat(recipe: Recipe, layer: int, coat: int, work: Work) -> tuple
 
 
 def cautions_at(layer: Layer, moment: Moment) -> tuple[str, ...]:
-    """Ids of the cautions that belong to a layer at a moment of the work."""
+    """Ids of the cautions that belong to a layer at a moment of the work.
+
+    A lamp has no work of its own in the plan: its caution stands at the last thing done to the coat.
+    """
+    last: Moment = "coat" if layer.product.wipe_off_min is None else "wipe"
+    lamp = _cautions(layer, "lamp") if moment == last else ()
     spraying = ("spraying",) if moment == "coat" and layer.applicator == "spray" else ()
-    return (*_cautions(layer, moment), *spraying)
+    return (*_cautions(layer, moment), *lamp, *spraying)
 
 
 def _thinner(layer: Layer, ml: float) -> tuple[Amount, ...]:
-    return (Amount(what="Thinner", amount=ml * layer.thinned_pct / 100),) if layer.thinned_pct else ()
+    """Thinner for so much product; which kind, in the maker's absence, follows what the product is carried by."""
+    if not layer.thinned_pct:
+        return ()
+    which = THINNER_WORDS[thinner_carrier(layer.product)]
+    return (Amount(what=f"Thinner: {which}", amount=ml * layer.thinned_pct / 100),)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -321,10 +366,13 @@ def _measure(product: Product) -> _Measure:
 
 
 def _cautions(layer: Layer, moment: Moment) -> tuple[str, ...]:
-    """The family's cautions that belong to a moment; food contact only where the label speaks of food."""
+    """The cautions of the family and of what is in the cup; food contact only where the label speaks of food."""
     product = layer.product
+    solvents = solvents_in_cup(layer)
     named = [
-        *product.kind.cautions,
+        *(name for name in product.kind.cautions if name not in ("solvent-vapour", "alcohol-flame")),
+        *(["alcohol-flame"] if "alcohol" in solvents else []),
+        *(["solvent-vapour"] if solvents else []),
         *(["food-contact"] if product.food_contact in ("safe-once-cured", "declared-compliant") else []),
     ]
     return tuple(dict.fromkeys(name for name in named if moment in CAUTIONS[name].moments))

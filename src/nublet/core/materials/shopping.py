@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
 from nublet.core.materials.buying import Offer, Purchase, choose_containers
-from nublet.core.materials.coverage import layer_need
+from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.cup import THINNER_WORDS, thinner_carrier
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Work
@@ -36,19 +37,39 @@ def shop_for(recipes: Iterable[Recipe], work: Work) -> list[ProductNeed]:
     """
     needs: dict[Product, list[float]] = {}
     for recipe in recipes:
-        for layer in recipe.all_layers:
-            product = layer.product
+        found = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
+        for layer, need in zip(recipe.all_layers, found, strict=True):
+            product, ml = layer.product, need.total_ml
             if product.id is None:
                 continue
-            ml = layer_need(
-                layer, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste
-            ).total_ml
             mixed = len(product.parts) == 1 or layer.hardener
             shares = product.shares() if mixed else (1.0,) + (0.0,) * (len(product.parts) - 1)
             parts = needs.setdefault(product, [0.0] * len(product.parts))
             for index, share in enumerate(shares):
                 parts[index] += ml * share
     return [_choose(product, parts) for product, parts in needs.items()]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ThinnerNeed:
+    """Thinner to have at hand: which, for how many mL, and for which products."""
+
+    what: str
+    ml: float
+    products: tuple[str, ...]
+
+
+def thinners_for(recipes: Iterable[Recipe], work: Work) -> list[ThinnerNeed]:
+    """Add up the thinners that recipes take for a piece of work, by kind. None is on the shelf, so none has a price."""
+    ml: dict[str, float] = {}
+    named: dict[str, dict[str, None]] = {}
+    for recipe in recipes:
+        for need in recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste):
+            if need.total_thinner_ml:
+                what = THINNER_WORDS[thinner_carrier(need.product)]
+                ml[what] = ml.get(what, 0.0) + need.total_thinner_ml
+                named.setdefault(what, {})[need.product.name] = None
+    return [ThinnerNeed(what=what, ml=amount, products=tuple(named[what])) for what, amount in ml.items()]
 
 
 def _choose(product: Product, parts_ml: Sequence[float]) -> ProductNeed:

@@ -17,7 +17,7 @@ from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSp
 Judgement = Literal["usable", "deviation", "spoiled"]
 DeviationKind = Literal[
     "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
-    "late-look", "cold-shop", "damp-shop", "spent-mix",
+    "late-look", "look-before-lift", "cold-shop", "damp-shop", "spent-mix",
 ]  # fmt: skip
 _SLIP_S = 30
 COLDEST_C = 15.0
@@ -200,10 +200,22 @@ def _judge_spot(
         yield from _judge_off(
             place, off_s, exposure.tolerance_min * 60, allowed_min * 60, "early-lift", "late-lift"
         )
-    if lift is None:
-        return
     for look in exposure.looks:
         work = by_key.get((group.id, panel, exposure.id, "look", look.after_min))
+        if work is not None and (lift is None or work.start_s < lift.start_s):
+            before = _Place(
+                group=group.id,
+                panel=panel,
+                item=exposure.id,
+                is_done=True,
+                whole_panel=False,
+                look_after_min=look.after_min,
+            )
+            off_s = 0.0 if lift is None else work.start_s - lift.start_s
+            yield before.found("look-before-lift", off_s, -1.0, -1.0)
+            continue
+        if lift is None:
+            continue
         at = work.start_s if work is not None else now_s
         if at is not None:
             place = _Place(
@@ -295,6 +307,7 @@ _WHAT: dict[DeviationKind, str] = {
     "late-lift": "lifted {} too late",
     "early-look": "looked at {} too early",
     "late-look": "looked at {} too late",
+    "look-before-lift": "looked at before it was lifted",
 }
 _THEN: dict[tuple[DeviationKind, Judgement], str] = {
     ("late-wipe", "deviation"): "the film had begun to set",
@@ -307,6 +320,7 @@ _THEN: dict[tuple[DeviationKind, Judgement], str] = {
     ("early-lift", "spoiled"): "it is another exposure: leave the result out",
     ("late-look", "spoiled"): "this look is lost",
     ("early-look", "spoiled"): "this look is lost",
+    ("look-before-lift", "spoiled"): "this look shows nothing: leave it out, or correct the log",
 }
 
 

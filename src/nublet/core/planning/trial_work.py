@@ -10,6 +10,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
+from nublet.core.materials.cup import is_solvent_open
 from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
 from nublet.core.planning.spec import CoatStep, ExposureWork, LookTime, PanelGroup, WipeOff
 from nublet.core.protocols.exposures import Exposure, Look, Protocol
@@ -20,7 +21,6 @@ _HANDLING_MIN = 0.25
 # Of an exposure's duration and of a look's time; and no less, nor for a duration more, than so many minutes.
 _DURATION_SHARE, _LEAST_MIN, _MOST_MIN = 0.03, 0.5, 20.0
 _LOOK_SHARE, _LEAST_LOOK_MIN = 0.1, 10.0
-_SOLVENTS = frozenset({"spirit", "alcohol", "strong-solvent"})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -141,7 +141,6 @@ def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep
         number, coat, layer = each.layer, each.coat, layers[each.layer]
         product = layer.product
         wipe = product.wipe_off_min
-        is_final_wax = number >= len(recipe.layers)
         is_abraded = bool(layer.abrade_between) if coat > 1 else layer.sanded_before and number > 0
         opens_h, closes_h = product.recoat_h
         if coat == layer.coats:
@@ -167,7 +166,7 @@ def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep
             recoat_from_h=opens_h,
             recoat_to_h=closes_h,
             pot_life_min=product.label.pot_life_min if layer.hardener else None,
-            is_solvent_open=product.kind.carrier in _SOLVENTS and not is_final_wax,
+            is_solvent_open=is_solvent_open(layer),
             abrade_minutes_per_panel=round(_ABRADE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2)
             if is_abraded
             else 0.0,

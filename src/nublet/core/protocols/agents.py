@@ -54,29 +54,40 @@ class Agent:
 
     @property
     def cautions(self) -> tuple[str, ...]:
-        """Ids of the cautions that its natures call for."""
-        return cautions_of(self.natures)
+        """Ids of the cautions that it calls for by itself."""
+        return cautions_of(self.natures, beside=self.natures)
 
 
 _NATURE_CAUTIONS: dict[Nature, str] = {
     "bleach": "bleach",
-    "acid": "bleach",
     "ammonia": "ammonia",
     "flammable": "flammable-agent",
     "hot": "hot-block",
 }
 
 
-def cautions_of(natures: Collection[Nature]) -> tuple[str, ...]:
+def cautions_of(natures: Collection[Nature], *, beside: Collection[Nature]) -> tuple[str, ...]:
     """Ids of the cautions that natures call for, each once.
+
+    Parameters
+    ----------
+    natures : collection of Nature
+        Of the agent in hand.
+    beside : collection of Nature
+        Of all agents that are about: an acid calls for the caution on bleach where there is bleach, and nowhere else.
 
     Examples
     --------
-    >>> cautions_of({"hot", "acid"})
-    ('bleach', 'hot-block')
+    >>> cautions_of({"hot", "acid"}, beside={"hot", "acid"})
+    ('hot-block',)
+    >>> cautions_of({"acid"}, beside={"acid", "bleach"})
+    ('bleach',)
     """
     ordered = sorted(natures, key=list(NATURES).index)
-    return tuple(dict.fromkeys(_NATURE_CAUTIONS[n] for n in ordered if n in _NATURE_CAUTIONS))
+    found = [_NATURE_CAUTIONS[n] for n in ordered if n in _NATURE_CAUTIONS]
+    if give_off_gas(natures, beside):
+        found.insert(0, "bleach")
+    return tuple(dict.fromkeys(found))
 
 
 _DISC = "25 mm paper disc, soaked; covered or open"

@@ -30,6 +30,8 @@ class Missed:
     judgement: str
     says: str
     reason: str = _FOUND
+    spoils_exposure: str = ""
+    spoils_look_min: float | None = None
 
 
 def find_missed(log: BenchLog, trial: Trial, codes: Iterable[str]) -> list[Missed]:
@@ -40,7 +42,14 @@ def find_missed(log: BenchLog, trial: Trial, codes: Iterable[str]) -> list[Misse
         groups=tuple(group for group in log.spec.groups if wanted & set(group.panels)) or log.spec.groups,
     )
     found = [
-        Missed(panel=each.panel, key=_key(each), judgement=each.judgement, says=each.says)
+        Missed(
+            panel=each.panel,
+            key=_key(each),
+            judgement=each.judgement,
+            says=each.says,
+            spoils_exposure=each.item if each.judgement == "spoiled" and not each.whole_panel else "",
+            spoils_look_min=each.look_after_min,
+        )
         for each in judge(spec, log.done())
         if each.panel in wanted
     ]
@@ -75,8 +84,12 @@ def keep_findings(actor: Person, trial: Trial, plan: BenchPlan, codes: Sequence[
             row.withdrawn_at = clock.now()
             row.save()
             record(trial.shop, actor, "withdraw_deviation", f"trial {trial.pk}", says=row.says)
-        elif now_holds is not None and (row.withdrawn_at is not None or row.says != now_holds.says):
+        elif now_holds is not None and (
+            row.withdrawn_at is not None or row.says != now_holds.says or row.judgement != now_holds.judgement
+        ):
             row.withdrawn_at, row.says, row.reason = None, now_holds.says, now_holds.reason
+            row.judgement = now_holds.judgement
+            row.spoils_exposure, row.spoils_look_min = now_holds.spoils_exposure, now_holds.spoils_look_min
             row.save()
     for (panel, key), each in missed.items():
         if (panel, key) not in rows:
@@ -88,6 +101,9 @@ def keep_findings(actor: Person, trial: Trial, plan: BenchPlan, codes: Sequence[
                 reason=each.reason,
                 recorded_by=actor,
                 found_key=key,
+                judgement=each.judgement,
+                spoils_exposure=each.spoils_exposure,
+                spoils_look_min=each.spoils_look_min,
             )
             record(trial.shop, actor, DeviationKind.WINDOW_MISSED, f"trial {trial.pk}", says=each.says)
 

@@ -291,7 +291,8 @@ def _view(
     if layer is not None and row.kind in ("coat", "wipe"):
         cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
     elif exposure is not None and row.kind in ("lay", "lift"):
-        cautions = cautions_of(exposure.natures)
+        about = {nature for each in kitchen.protocol.exposures for nature in each.natures}
+        cautions = cautions_of(exposure.natures, beside=about)
     return OperationView(
         row=row,
         what=say_work(row.kind, row.item, row.look_after_min, row.nth, exposure_names(kitchen.protocol)),

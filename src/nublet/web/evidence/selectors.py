@@ -19,6 +19,8 @@ from nublet.web.people.models import Person, Role
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import DeviationKind, Trial, TrialSpot
 
+SPOILED_RESULT = "spoiled, by the bench log"
+
 
 @dataclass(frozen=True, kw_only=True)
 class EvidenceView:
@@ -55,7 +57,7 @@ class RankingView:
 
 
 def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
-    """Return the trial's readings as the core knows them, of every look that has begun. Three queries.
+    """Return the trial's readings as the core knows them, of every look that has begun. Four queries.
 
     Spoiled panels are left out. A trial with sections is weighed one section at a time, by default its first.
 
@@ -73,6 +75,7 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
         if grade is not None
     }
     begun = {look for _, _, look in grades}
+    spoiled = _spoiled_results(trial)
     judges = list(trial.judges.order_by("pk").values_list("pk", "display_name"))
     return [
         Reading(
@@ -84,6 +87,9 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
             judge=name,
             look=look.id,
             grade=grades.get((spot, judge, look.id)),
+            left_out=SPOILED_RESULT
+            if (panel, exposure, None) in spoiled or (panel, exposure, look.after_min) in spoiled
+            else None,
         )
         for spot, exposure, system, board, species, panel in spots.values_list(
             "pk",
@@ -97,6 +103,12 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
         if look.id in begun
         for judge, name in judges
     ]
+
+
+def _spoiled_results(trial: Trial) -> set[tuple[str, str, float | None]]:
+    """Panels' exposures whose results tell of something else, by the bench log: (code, exposure, look or all). One query."""
+    rows = trial.deviations.filter(withdrawn_at__isnull=True).exclude(spoils_exposure="")
+    return set(rows.values_list("panel__code", "spoils_exposure", "spoils_look_min"))
 
 
 def chosen_section(trial: Trial, section: str) -> str:
@@ -124,7 +136,11 @@ def weigh_evidence(
     readings = readings_of(trial, section=section)
     names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
     analysis = _analyse(readings, look, names)
-    at_look = [reading for reading in readings if reading.look == look and reading.grade is not None]
+    at_look = [
+        reading
+        for reading in readings
+        if reading.look == look and reading.grade is not None and reading.left_out is None
+    ]
     choices = _species_choices(analysis)
     species = species or analysis.default_species
     tests = _in_protocol_order(_tests_on(analysis, species), list(names))
@@ -160,12 +176,18 @@ def weigh_evidence(
 
 
 def _check_deviations(trial: Trial) -> tuple[Check, Check]:
-    """What was told to have gone otherwise, and what the bench log shows. Two queries."""
+    """What was told to have gone otherwise, and what the bench log shows. Three queries."""
     rows = list(trial.deviations.filter(withdrawn_at__isnull=True).order_by("pk").values_list("kind", "says"))
     missed = [says for kind, says in rows if kind == DeviationKind.WINDOW_MISSED]
     told = [says for kind, says in rows if kind != DeviationKind.WINDOW_MISSED]
-    n_logged = PanelWork.objects.filter(panel__trial=trial, ended_at__isnull=False).count()
-    return check_deviations(told), check_windows(missed, n_logged=n_logged)
+    n_logged = (
+        PanelWork.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True, ended_at__isnull=False)
+        .values("panel")
+        .distinct()
+        .count()
+    )
+    n_panels = trial.panels.filter(spoiled_at__isnull=True).count()
+    return check_deviations(told), check_windows(missed, n_logged=n_logged, n_panels=n_panels)
 
 
 def rank_for_use(

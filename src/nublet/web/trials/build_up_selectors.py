@@ -15,7 +15,7 @@ from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
 from nublet.core.materials.sheet import Step, Work, application_steps
-from nublet.core.materials.shopping import ProductNeed, shop_for
+from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.web.shelf.adapters import products_named, woods_of
 from nublet.web.trials.adapters import setting_of, to_recipes, work_of
@@ -51,6 +51,7 @@ class BuildUpsView:
     advice: SchoolAdvice
     rows: tuple[BuildUpRow, ...]
     shopping: tuple[ProductNeed, ...]
+    thinners: tuple[ThinnerNeed, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -101,6 +102,7 @@ def view_build_ups(trial: Trial) -> BuildUpsView:
             for row in rows
         ),
         shopping=tuple(shop_for(named.values(), work)),
+        thinners=tuple(thinners_for(named.values(), work)),
     )
 
 

@@ -71,6 +71,14 @@ class PurchaseLineSerializer(serializers.Serializer[Any]):
     price = serializers.FloatField()
 
 
+class ThinnerSerializer(serializers.Serializer[Any]):
+    """Thinner to have at hand."""
+
+    what = serializers.CharField()
+    ml = serializers.FloatField()
+    products = serializers.ListField(child=serializers.CharField())
+
+
 class ShoppingSerializer(serializers.Serializer[Any]):
     """What the trial needs of a product and what to buy for it; ``unit`` is that of the amounts."""
 
@@ -115,6 +123,7 @@ class BuildUpsSerializer(serializers.Serializer[Any]):
     strays = serializers.ListField(child=serializers.CharField(), source="advice.strays")
     build_ups = BuildUpDetailSerializer(many=True, source="rows")
     shopping = ShoppingSerializer(many=True)
+    thinners = ThinnerSerializer(many=True)
 
 
 class ChangedBuildUpsSerializer(serializers.Serializer[Any]):

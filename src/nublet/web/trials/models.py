@@ -234,6 +234,11 @@ class TrialDeviation(models.Model):
     recorded_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
     found_key = models.CharField(max_length=120, null=True)
+    # What follows from a missed window: "deviation" or "spoiled"; empty for what a person told.
+    judgement = models.CharField(max_length=10, default="", blank=True)
+    # The one exposure, and the one look of it, whose result is spoiled; empty for a whole panel.
+    spoils_exposure = models.CharField(max_length=60, default="", blank=True)
+    spoils_look_min = models.FloatField(null=True)
     withdrawn_at = models.DateTimeField(null=True)
 
     class Meta:
