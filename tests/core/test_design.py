@@ -12,7 +12,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nublet.core.design.areas import PanelSize
-from nublet.core.design.codes import CODE_DIGITS, CODE_LETTERS, draw_codes, shuffle_read_order
+from nublet.core.design.codes import (
+    CODE_DIGITS,
+    CODE_LETTERS,
+    draw_codes,
+    shuffle_read_order,
+    stream_of_chance,
+)
 from nublet.core.design.trial_design import DesignSpec, draw_design, draw_one_panel
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import TABLE_BASICS
@@ -122,15 +128,55 @@ def test_codes_are_distinct_and_unambiguous(n: int, seed: int) -> None:
 
 def test_each_judge_has_an_order_of_their_own_that_does_not_change() -> None:
     codes = draw_codes(40, rng=np.random.default_rng(1))
-    mine = shuffle_read_order(codes, seed=5, judge=1, look="24h")
-    assert mine == shuffle_read_order(list(reversed(codes)), seed=5, judge=1, look="24h")
+    mine = shuffle_read_order(codes, secret="a", judge=1, look="24h")
+    assert mine == shuffle_read_order(list(reversed(codes)), secret="a", judge=1, look="24h")
     assert sorted(mine) == sorted(codes)
     others = [
-        shuffle_read_order(codes, seed=5, judge=2, look="24h"),
-        shuffle_read_order(codes, seed=5, judge=1, look="lifted"),
-        shuffle_read_order(codes, seed=6, judge=1, look="24h"),
+        shuffle_read_order(codes, secret="a", judge=2, look="24h"),
+        shuffle_read_order(codes, secret="a", judge=1, look="lifted"),
+        shuffle_read_order(codes, secret="b", judge=1, look="24h"),
+        shuffle_read_order(codes, secret="a", judge=1, look="24h", n_replaced=1),
     ]
     assert all(other != mine for other in others)
+
+
+def test_a_secret_of_few_bits_is_found_from_the_order_and_one_of_many_is_not() -> None:
+    """What a judge sees is the order; what he has is the source. The same search finds 12 bits and misses 256."""
+    codes = draw_codes(40, rng=np.random.default_rng(1))
+    tried = [str(number) for number in range(4096)]
+
+    def search(seen: list[str]) -> list[str]:
+        return [s for s in tried if shuffle_read_order(codes, secret=s, judge=7, look="24h") == seen]
+
+    assert search(shuffle_read_order(codes, secret="1879", judge=7, look="24h")) == ["1879"]
+    hidden = "9f2c" * 16
+    assert search(shuffle_read_order(codes, secret=hidden, judge=7, look="24h")) == []
+
+
+def test_a_stream_tells_nothing_of_another() -> None:
+    """The places of spots can be seen, the lots cannot: their states come from the seed by a hash each."""
+    states = {
+        name: stream_of_chance(7, name).bit_generator.state["state"]["state"]
+        for name in ("lots", "codes", "places", "orders")
+    }
+    assert len(set(states.values())) == 4
+    naive = [np.random.default_rng(child) for child in np.random.SeedSequence(7).spawn(4)]
+    assert not {rng.bit_generator.state["state"]["state"] for rng in naive} & set(states.values())
+    assert stream_of_chance(2**255 + 1, "lots").random() != stream_of_chance(2**255, "lots").random()
+
+
+def test_a_replacement_stands_anywhere_in_the_order() -> None:
+    """Over many secrets the new code's place is even, and no nearer to the old one's than chance has it."""
+    codes = draw_codes(30, rng=np.random.default_rng(2))
+    new = "T4M"
+    distances = []
+    for number in range(400):
+        secret = f"secret {number}"
+        before = shuffle_read_order(codes, secret=secret, judge=1, look="24h")
+        after = shuffle_read_order([*codes[1:], new], secret=secret, judge=1, look="24h", n_replaced=1)
+        distances.append(abs(before.index(codes[0]) - after.index(new)))
+    # Two even places among 30 lie (30² - 1) / 90 = 10 apart on average.
+    assert 9 < np.mean(distances) < 11
 
 
 def test_more_panels_than_anyone_can_keep_are_refused() -> None:

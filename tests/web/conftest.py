@@ -14,7 +14,7 @@ from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
-from nublet.web.trials.design_actions import draw_design
+from nublet.web.trials.design_actions import draw_design, start
 from nublet.web.trials.models import Trial, TrialPanel
 
 PASSWORD = "a-long-enough-one"
@@ -73,13 +73,20 @@ GRADES = {"Bare control": (1, 2, 1), "Marrowby Tung": (3, 4, 3), "Skarn Waterbor
 
 
 @pytest.fixture
-def graded(designed: Trial, judge: Person) -> Trial:
+def graded(designed: Trial, judge: Person, owner: Person) -> Trial:
     """All panels graded at 24 h; every exposure of a panel alike, by build-up and board."""
+    start(owner, designed.pk)
     for panel in TrialPanel.objects.filter(trial=designed).select_related("build_up", "board"):
         grade = GRADES[panel.build_up.name][int(panel.board.name[-1]) - 1]
         for spot in panel.spots.all():
             grade_spot(judge, designed, panel.code, spot.exposure, grade)
+    designed.refresh_from_db()
     return designed
+
+
+@pytest.fixture
+def started(designed: Trial, owner: Person) -> Trial:
+    return start(owner, designed.pk)
 
 
 def grade_spot(judge: Person, trial: Trial, panel: str, exposure: str, grade: float) -> None:

@@ -19,14 +19,14 @@ Client = Callable[[Person | None], APIClient]
 
 
 @pytest.fixture
-def bench(client_of: Client, judge: Person, designed: Trial) -> Callable[..., Any]:
+def bench(client_of: Client, judge: Person, started: Trial) -> Callable[..., Any]:
     """Post one entry for the first panel's wine spot."""
     client = client_of(judge)
-    code = TrialPanel.objects.filter(trial=designed).order_by("code")[0].code
+    code = TrialPanel.objects.filter(trial=started).order_by("code")[0].code
 
     def post(kind: str = "grade", **fields: Any) -> Any:
         body = {"client_id": str(uuid4()), "panel": code, "exposure": "wine-1h", "look": "24h", "kind": kind}
-        return client.post(f"/api/judging/{designed.pk}/entries", {**body, **fields}, format="json")
+        return client.post(f"/api/judging/{started.pk}/entries", {**body, **fields}, format="json")
 
     return post
 
@@ -89,8 +89,8 @@ def test_bad_entries_are_refused_and_nothing_is_written(
     assert not Reading.objects.exists()
 
 
-def test_codes_tell_capitals_apart(bench: Callable[..., Any], designed: Trial) -> None:
-    code = TrialPanel.objects.filter(trial=designed).order_by("code")[0].code
+def test_codes_tell_capitals_apart(bench: Callable[..., Any], started: Trial) -> None:
+    code = TrialPanel.objects.filter(trial=started).order_by("code")[0].code
     assert bench(grade=3, panel=code.lower()).status_code == 400
 
 
@@ -118,7 +118,7 @@ def test_what_is_left_to_grade(graded: Trial, judge: Person, django_assert_num_q
 def test_a_sitting_needs_a_fixed_number_of_queries(
     graded: Trial, judge: Person, django_assert_num_queries: Any
 ) -> None:
-    with django_assert_num_queries(3):
+    with django_assert_num_queries(4):
         sitting = open_sitting(judge, graded.pk, "24h")
     assert len(sitting.panels) == 9
 

@@ -5,12 +5,19 @@ from __future__ import annotations
 import json
 from collections.abc import Callable
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from rest_framework.test import APIClient
 
+from nublet.core.design.trial_design import draw_design as draw_core_design
 from nublet.core.materials.families import FAMILIES
-from nublet.web.people.models import Person
+from nublet.web.bench.models import Reading
+from nublet.web.evidence.selectors import weigh_evidence
+from nublet.web.people.models import AuditEntry, Person
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.adapters import planned_boards, spec_of
+from nublet.web.trials.design_actions import draw_design, replace_panel, start
 from nublet.web.trials.models import Trial, TrialBoard, TrialPanel
 from nublet.web.urls import api_routes
 from tests.web.conftest import SECRETS
@@ -58,8 +65,9 @@ def test_no_route_gives_a_judge_a_build_up_a_product_or_a_board(
 
 
 def test_the_order_of_the_panels_is_the_judges_own_and_not_the_boards(
-    client_of: Callable[[Person | None], APIClient], designed: Trial, judge: Person
+    client_of: Callable[[Person | None], APIClient], started: Trial, judge: Person
 ) -> None:
+    designed = started
     shown = client_of(judge).get(f"/api/judging/{designed.pk}/looks/24h").json()
     codes = [panel["code"] for panel in shown["panels"]]
     along_boards = list(
@@ -90,3 +98,111 @@ def test_nor_may_a_build_up_be_called_what_the_trial_is_called(
     assert response.status_code == 400
     assert "judges see it" in response.json()["detail"]
     assert draft.build_ups.count() == 3
+
+
+def test_lots_and_orders_come_from_two_secrets_of_256_bits(owner: Person, draft: Trial) -> None:
+    trial = draw_design(owner, draft.pk)
+    assert trial.seed is None
+    assert {len(trial.lots_secret), len(trial.order_secret)} == {64}
+    assert trial.lots_secret != trial.order_secret
+    # The record keeps what is needed to replay; the audit trail, which keepers read, does not.
+    started = start(owner, trial.pk)
+    assert json.loads(started.record)["design"]["lots_secret"] == trial.lots_secret
+    kept = json.dumps(list(AuditEntry.objects.values_list("details", flat=True)))
+    assert trial.lots_secret not in kept
+    again = draw_core_design(
+        spec_of(
+            trial,
+            list(trial.build_ups.select_related("version").order_by("pk")),
+            planned_boards(trial, woods_of(owner.shop_id), trial.boards.all()),
+            seed=int(trial.lots_secret, 16),
+        )
+    )
+    assert {p.code: p.build_up for p in again.panels} == dict(
+        trial.panels.values_list("code", "build_up__name")
+    )
+    assert again.fingerprint == json.loads(started.record)["drawn"]
+
+
+def test_nothing_that_a_judge_receives_holds_a_secret(
+    client_of: Callable[[Person | None], APIClient], owner: Person, draft: Trial, judge: Person
+) -> None:
+    trial = start(owner, draw_design(owner, draft.pk).pk)
+    client = client_of(judge)
+    for address in ("/api/session", "/api/judging", f"/api/judging/{trial.pk}/looks/24h", "/api/due"):
+        body = client.get(address).content.decode()
+        assert trial.lots_secret not in body
+        assert trial.order_secret not in body
+        assert str(int(trial.lots_secret, 16)) not in body
+
+
+def test_a_seed_by_hand_is_refused_and_one_that_is_known_is_said(
+    client_of: Callable[[Person | None], APIClient], owner: Person, draft: Trial, graded: Trial
+) -> None:
+    response = client_of(owner).post(f"/api/trials/{draft.pk}/design", {"seed": 5}, format="json")
+    assert (response.status_code, response.json()["field"]) == (400, "seed")
+    assert "breaks the blind" in response.json()["detail"]
+    check = {c.check: c for c in weigh_evidence(graded).checks}["blind"]
+    assert (check.level, "seed given by hand" in check.says) == ("warn", True)
+
+
+def test_several_replaced_at_once_hide_which_stands_for_which(owner: Person, started: Trial) -> None:
+    old = list(started.panels.order_by("code").values_list("code", flat=True))[:3]
+    replace_panel(owner, started.pk, panel=", ".join(old), reason="dropped")
+    new = TrialPanel.objects.filter(trial=started, replaces__isnull=False)
+    assert {row.replaces.code for row in new if row.replaces} == set(old)
+    assert not {row.code for row in new} & set(
+        started.panels.filter(attempt=1).values_list("code", flat=True)
+    )
+    assert not any("can see that" in says for says in started.deviations.values_list("says", flat=True))
+    alone = replace_panel(
+        owner, started.pk, panel=started.panels.filter(spoiled_at=None)[0].code, reason="again"
+    )
+    assert "A judge who remembers the codes can see that" in alone.says
+
+
+def test_a_page_of_one_person_stores_nothing_under_anothers_name(
+    client_of: Callable[[Person | None], APIClient], owner: Person, started: Trial, judge: Person
+) -> None:
+    """Two tabs: the cookie is the owner's by now, the page still the judge's."""
+    started.judges.add(owner)
+    panel = started.panels.order_by("code")[0]
+    entry = {
+        "client_id": str(uuid4()), "panel": panel.code, "exposure": "wine-1h", "look": "24h", "kind": "grade",
+        "grade": 4, "judge": judge.pk,
+    }  # fmt: skip
+    client = client_of(owner)
+    address = f"/api/judging/{started.pk}/entries"
+    for headers in ({}, {"X-Nublet-Person": str(judge.pk)}):
+        refused = client.post(address, entry, format="json", headers=headers)
+        assert (refused.status_code, refused.json()["code"]) == (409, "other_person")
+        assert "Nell is signed in in this browser now" in refused.json()["detail"]
+    looked = client.get(f"/api/judging/{started.pk}/looks/24h", headers={"X-Nublet-Person": str(judge.pk)})
+    assert looked.status_code == 409
+    assert not Reading.objects.exists()
+    assert client_of(judge).post(address, entry, format="json").status_code == 200
+    # The same id with other content is no repetition.
+    other = client_of(judge).post(address, {**entry, "grade": 2}, format="json")
+    assert other.status_code == 409
+    assert Reading.objects.get().grade == 4
+
+
+@pytest.mark.parametrize("kind", ["note", "grade"])
+def test_nobody_starts_a_trial_by_grading(
+    client_of: Callable[[Person | None], APIClient], designed: Trial, judge: Person, kind: str
+) -> None:
+    client = client_of(judge)
+    assert client.get("/api/judging").json() == []
+    panel = designed.panels.order_by("code")[0]
+    entry = {
+        "client_id": str(uuid4()), "panel": panel.code, "exposure": "wine-1h", "look": "24h", "kind": kind,
+        "grade": 4, "note": "x",
+    }  # fmt: skip
+    for response in (
+        client.post(f"/api/judging/{designed.pk}/entries", entry, format="json"),
+        client.get(f"/api/judging/{designed.pk}/looks/24h"),
+    ):
+        assert response.status_code == 400
+        assert "has not started" in response.json()["detail"]
+    designed.refresh_from_db()
+    assert not designed.is_started

@@ -20,7 +20,7 @@ from nublet.web.shelf.models import BuildUp, BuildUpVersion
 from nublet.web.trials import build_up_actions as actions
 from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.build_up_selectors import view_build_ups, write_sheet
-from nublet.web.trials.design_actions import draw_design
+from nublet.web.trials.design_actions import draw_design, start
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import grade_spot
@@ -158,13 +158,14 @@ def test_a_copy_is_a_build_up_of_its_own(owner: Person, draft: Trial) -> None:
     assert len(recipe_layers(draft, "Marrowby Tung copy")) == 2
 
 
-def test_grading_freezes_what_is_compared(
+def test_starting_freezes_what_is_compared(
     client_of: Client, owner: Person, draft: Trial, judge: Person, hardoil: int
 ) -> None:
     row = actions.add_build_up(owner, draft.pk, product=hardoil)
     draw_design(owner, draft.pk, seed=3)
     panel = TrialPanel.objects.filter(trial=draft)[0]
     before = write_sheet(draft, row.pk).steps
+    start(owner, draft.pk)
     grade_spot(judge, draft, panel.code, "wine-1h", 4)
     grade_spot(judge, draft, panel.code, "coffee-1h", 4)
     draft.refresh_from_db()

@@ -16,7 +16,7 @@ from rest_framework.test import APIClient
 from nublet.core.errors import PlanError
 from nublet.core.planning.plan import Progress
 from nublet.instruments.simulated import SimulatedInstrument
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock, plan_actions, planner
 from nublet.web.days.actions import BenchEntry, enter_work, mix_for
 from nublet.web.days.bench_actions import set_bench

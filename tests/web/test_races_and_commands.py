@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from concurrent.futures import ThreadPoolExecutor
+from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
@@ -13,8 +14,11 @@ from django.db import connection, transaction
 from rest_framework.test import APIClient
 
 from nublet.core.materials.recipes import simple_recipe
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench.actions import BenchEntry, enter_reading
+from nublet.web.bench.demo import load_demo
 from nublet.web.bench.models import Reading, ReadingEntry
+from nublet.web.days import clock
 from nublet.web.days.log import view_log
 from nublet.web.people.actions import open_shop
 from nublet.web.people.models import AuditEntry, Person
@@ -23,7 +27,7 @@ from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.build_up_selectors import view_build_ups
-from nublet.web.trials.design_actions import draw_design
+from nublet.web.trials.design_actions import draw_design, start
 from nublet.web.trials.models import Trial, TrialPanel
 from nublet.web.trials.selectors import summarise_trials
 from tests.web.conftest import PASSWORD
@@ -35,6 +39,12 @@ def raced(transactional_db: None) -> tuple[Person, Trial]:
     trial = create_trial(nell, name="Racks", species=["elm"], boards_per_species=1)
     add_build_up(nell, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=2)
     return nell, draw_design(nell, trial.pk, seed=1)
+
+
+@pytest.fixture
+def grading(raced: tuple[Person, Trial]) -> tuple[Person, Trial]:
+    nell, trial = raced
+    return nell, start(nell, trial.pk)
 
 
 def at_once(entries: list[BenchEntry], judge: Person, trial: Trial) -> list[float]:
@@ -54,15 +64,15 @@ def entry(trial: Trial, grade: float, **more: Any) -> BenchEntry:
     return BenchEntry(**{**fields, "grade": grade, **more})
 
 
-def test_one_entry_sent_six_times_at_once_counts_once(raced: tuple[Person, Trial]) -> None:
-    judge, trial = raced
+def test_one_entry_sent_six_times_at_once_counts_once(grading: tuple[Person, Trial]) -> None:
+    judge, trial = grading
     same = entry(trial, 4)
     assert at_once([same] * 6, judge, trial) == [4.0] * 6
     assert (Reading.objects.count(), ReadingEntry.objects.count()) == (1, 1)
 
 
-def test_six_grades_of_one_spot_at_once_are_all_in_the_record(raced: tuple[Person, Trial]) -> None:
-    judge, trial = raced
+def test_six_grades_of_one_spot_at_once_are_all_in_the_record(grading: tuple[Person, Trial]) -> None:
+    judge, trial = grading
     at_once([entry(trial, grade) for grade in (1, 2, 3, 4, 5, 2.5)], judge, trial)
     assert ReadingEntry.objects.count() == 6
     last = ReadingEntry.objects.order_by("pk").last()
@@ -122,9 +132,20 @@ def test_versions_made_at_once_get_numbers_of_their_own(raced: tuple[Person, Tri
         assert sorted(pool.map(make, (1, 2, 3, 4))) == [1, 2, 3, 4]
 
 
-def test_a_trial_that_six_begin_at_once_is_started_once(raced: tuple[Person, Trial]) -> None:
-    judge, trial = raced
-    at_once([entry(trial, grade) for grade in (1, 2, 3, 4, 5, 2.5)], judge, trial)
+def test_a_trial_that_six_start_at_once_is_started_once(raced: tuple[Person, Trial]) -> None:
+    nell, trial = raced
+
+    def begin(_: int) -> str:
+        try:
+            return start(nell, trial.pk).fingerprint
+        except ConflictError as refused:
+            return refused.message
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(6) as pool:
+        answers = list(pool.map(begin, range(6)))
+    assert sum("has started already" in answer for answer in answers) == 5
     assert AuditEntry.objects.filter(action="start_trial").count() == 1
     assert BuildUpVersion.objects.get().is_frozen
 
@@ -147,6 +168,22 @@ def test_the_first_owner(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
     assert say("open_shop", "--is-empty") == "no"
 
 
+@pytest.mark.parametrize("weekday", range(7))
+def test_the_demo_has_a_day_at_the_bench_whatever_the_day(
+    db: None, monkeypatch: pytest.MonkeyPatch, weekday: int
+) -> None:
+    """From Monday the 23rd on, at noon; the moment is passed in, the clock stands with it."""
+    now = datetime(2026, 11, 23 + weekday, 12, 17, tzinfo=UTC)
+    monkeypatch.setattr(clock, "now", lambda: now)
+    assert load_demo(now=now)
+    boards = Trial.objects.get(name="Galley boards")
+    missed = boards.deviations.filter(kind="window_missed").values_list("says", flat=True)
+    assert len(missed) == 4
+    assert all("coat 1: wiped off" in says and "too late" in says for says in missed)
+    drowned = [p for coat in view_log(boards).applied for p in coat.panels if p.stands_out]
+    assert [round(p.g_per_m2) > 50 for p in drowned] == [True], drowned
+
+
 def test_the_demo_command(db: None) -> None:
     assert say("load_demo", "--migrate") == "demo loaded"
     assert say("load_demo") == "demo already there"
@@ -160,13 +197,6 @@ def test_the_demo_command(db: None) -> None:
         "Galley boards": "empty",
     }
     assert states["Galley boards"]["coat_and_cure"] == "under_way"
-    boards = Trial.objects.get(name="Galley boards")
-    # The pass that was wiped late is found, and nothing else is.
-    missed = boards.deviations.filter(kind="window_missed").values_list("says", flat=True)
-    assert len(missed) == 4
-    assert all("coat 1: wiped off" in says and "too late" in says for says in missed)
-    drowned = [p for coat in view_log(boards).applied for p in coat.panels if p.stands_out]
-    assert [p.g_per_m2 > 50 for p in drowned] == [True]
     racks = Trial.objects.get(name="Luggage racks")
     blocked = [row for row in view_build_ups(racks).rows if row.assessment and row.assessment.is_blocked]
     assert [row.row.name for row in blocked] == ["Satin over wax"]

@@ -171,14 +171,14 @@ def test_a_wood_of_the_shops_own_can_be_chosen_for_a_trial(
     assert len(shown) == len(SPECIES) + 1
     assert "bog-elm" in {wood["id"] for wood in client.get("/api/reference").json()["species"]}
     assert client.patch(f"/api/trials/{draft.pk}", {"species": ["bog-elm"]}, format="json").status_code == 200
-    design = client.post(f"/api/trials/{draft.pk}/design", {"seed": 1}, format="json").json()
+    design = client.post(f"/api/trials/{draft.pk}/design", {}, format="json").json()
     assert [board["name"] for board in design["boards"]] == ["Bog elm 1", "Bog elm 2", "Bog elm 3"]
     # A new name keeps the key by which the boards know it.
     client.put(f"/api/shelf/species/{made.json()['id']}", {**BOG_ELM, "name": "Old elm"}, format="json")
     assert ShelfSpecies.objects.get().key == "bog-elm"
     client.post(f"/api/shelf/species/{made.json()['id']}/archive", {"is_archived": True}, format="json")
     assert "bog-elm" not in {wood["id"] for wood in client.get("/api/reference").json()["species"]}
-    assert client.post(f"/api/trials/{draft.pk}/design", {"seed": 1}, format="json").status_code == 201
+    assert client.post(f"/api/trials/{draft.pk}/design", {}, format="json").status_code == 201
 
 
 def test_another_shops_wood_is_not_there(owner: Person, stranger: Person, draft: Trial) -> None:

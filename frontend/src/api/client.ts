@@ -24,6 +24,11 @@ export class Problem extends Error {
   get isSignedOut(): boolean {
     return this.status === 401
   }
+
+  /** Somebody else has signed in, in another tab of this browser. */
+  get isOtherPerson(): boolean {
+    return this.code === 'other_person'
+  }
 }
 
 /** A connection that hangs counts as cut after this long. */
@@ -42,15 +47,23 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : ''
 }
 
+let pageOf: number | null = null
+
+/** Say whose page this is: each request carries it, and the server refuses what is another's. */
+export function setPageOf(person: number | null): void {
+  pageOf = person
+}
+
 const guard: Middleware = {
   onRequest({ request }) {
+    if (pageOf !== null) request.headers.set('X-Nublet-Person', String(pageOf))
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
     return request
   },
   async onResponse({ response }) {
     if (response.ok) return response
     const problem = await readProblem(response)
-    if (problem.isSignedOut) for (const listener of signedOutListeners) listener()
+    if (problem.isSignedOut || problem.isOtherPerson) for (const listener of signedOutListeners) listener()
     throw problem
   },
   onError({ error }) {

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
+import { useEntries } from './entries'
 import { useOpenTrial } from './openTrial'
-import { useSession } from './session'
+import { keptDrafts, useSession } from './session'
 import { STAGES, STATE_WORDS, type StageState } from './stages'
 import { theme } from './theme'
+import { useWorkEntries } from './workEntries'
 import { unitSystem } from '@/kit/units'
 
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
 const open = useOpenTrial()
+const queues = [useEntries(), useWorkEntries()]
 
 const trialId = computed(() => Number(route.params.trialId) || null)
 const keeps = computed(() => session.person?.keeps_key ?? false)
@@ -41,9 +43,19 @@ function isWithin(to: string): boolean {
   return start.length > 1 && !trialId.value && route.path.startsWith(start)
 }
 
+/** Send what is on its way, then sign out and load the page anew, so that nothing of this person stays in memory. */
 async function leave(): Promise<void> {
+  await Promise.all(queues.map((queue) => queue.flush()))
+  const nWaiting = queues.reduce((sum, queue) => sum + queue.waiting.length, 0)
+  if (nWaiting) {
+    window.alert(`${nWaiting} entries have not reached the server yet. Sign out when the network is back.`)
+    return
+  }
+  const drafts = keptDrafts(session.person?.id ?? 0).length
+  if (drafts && !window.confirm('What you typed and did not save is forgotten in this browser. Sign out?'))
+    return
   await session.signOut()
-  await router.push({ name: 'sign-in' })
+  window.location.assign('/')
 }
 </script>
 

@@ -2,7 +2,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, nextTick } from 'vue'
 import { useEntries, type BenchEntry } from './entries'
-import { useSession } from './session'
+import { draftKey, keptDrafts, useSession } from './session'
 
 const entry = (id: string): BenchEntry => ({
   client_id: id,
@@ -123,6 +123,29 @@ describe('the entry queue', () => {
     expect(saved).toEqual([])
     await queue.flush()
     expect(saved).toEqual(['one'])
+  })
+
+  it('keeps an entry whose page is not the one that is signed in, and asks to sign in again', async () => {
+    const refused = Response.json(
+      { status: 409, detail: 'Nell is signed in.', code: 'other_person', field: null },
+      { status: 409 },
+    )
+    const { queue, saved } = open(async () => refused.clone())
+    queue.add(entry('one'))
+    await settle()
+    expect([saved, queue.refused, queue.status]).toEqual([[], [], 'kept'])
+    expect(useSession().hasExpired).toBe(true)
+    const sent = vi.mocked(fetch).mock.calls[0]?.[0] as Request
+    expect(sent.headers.get('X-Nublet-Person')).toBe('3')
+  })
+
+  it('forgets one person’s drafts at sign-out, and nobody else’s', async () => {
+    localStorage.setItem(draftKey(3, 'question.1'), 'mine')
+    localStorage.setItem(draftKey(30, 'question.1'), 'theirs')
+    open(async () => new Response(null, { status: 204 }))
+    expect(keptDrafts(3)).toEqual(['nublet.draft.3.question.1'])
+    await useSession().signOut()
+    expect([keptDrafts(3), keptDrafts(30).length]).toEqual([[], 1])
   })
 
   it('never sends what another person entered in this browser', async () => {

@@ -5,6 +5,8 @@ import { useQueue, type Refused } from './queue'
 /** One key press of a judge, as it is queued and sent. */
 export interface BenchEntry {
   client_id: string
+  /** Whose it is: nobody else's session may bring it. */
+  judge?: number
   trial_id: number
   panel: string
   exposure: string

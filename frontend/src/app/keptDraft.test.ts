@@ -1,8 +1,12 @@
+import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { nextTick } from 'vue'
 import { useKeptDraft } from './keptDraft'
 
-beforeEach(() => localStorage.clear())
+beforeEach(() => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+})
 
 describe('a draft', () => {
   it('survives a reload while it differs, and is forgotten once it is sent', async () => {

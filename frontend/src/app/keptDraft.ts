@@ -1,4 +1,5 @@
 import { ref, watch, type Ref } from 'vue'
+import { draftKey, useSession } from './session'
 
 export interface KeptDraft<T> {
   /** What is being typed; null until there is something to show. */
@@ -25,7 +26,7 @@ export function useKeptDraft<T extends object>(): KeptDraft<T> {
   }
 
   function show(newKey: string, found: T): void {
-    key = `nublet.draft.${newKey}`
+    key = draftKey(useSession().person?.id ?? 0, newKey)
     saved = JSON.stringify(found)
     const kept = localStorage.getItem(key)
     draft.value = copyOf(kept ?? saved)

@@ -97,7 +97,7 @@ export function useQueue<E extends Queued, A>(
     try {
       return await send(entry)
     } catch (error) {
-      if (error instanceof Problem && [400, 403, 404, 409].includes(error.status)) {
+      if (error instanceof Problem && !error.isOtherPerson && [400, 403, 404, 409].includes(error.status)) {
         refused.value = [...refused.value, { entry, says: wordsOf(error) }]
         return null
       }

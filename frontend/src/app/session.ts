@@ -1,6 +1,22 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
-import { api, body, onSignedOut, Problem, type Schemas } from '@/api/client'
+import { ref, watch } from 'vue'
+import { api, body, onSignedOut, Problem, setPageOf, type Schemas } from '@/api/client'
+
+const DRAFTS = 'nublet.draft.'
+
+/** Where this person's unsent text is kept in this browser. */
+export function draftKey(person: number, name: string): string {
+  return `${DRAFTS}${person}.${name}`
+}
+
+/** What of this person's text has not been sent. */
+export function keptDrafts(person: number): string[] {
+  return Object.keys(localStorage).filter((key) => key.startsWith(draftKey(person, '')))
+}
+
+function forgetDrafts(person: number): void {
+  for (const key of keptDrafts(person)) localStorage.removeItem(key)
+}
 
 /** Who is signed in. `hasExpired` asks for the password again over the page, which keeps what it holds. */
 export const useSession = defineStore('session', () => {
@@ -11,6 +27,9 @@ export const useSession = defineStore('session', () => {
   onSignedOut(() => {
     if (person.value) hasExpired.value = true
   })
+
+  // Before anything that follows from the change asks the server.
+  watch(person, (now) => setPageOf(now?.id ?? null), { flush: 'sync' })
 
   async function look(): Promise<void> {
     try {
@@ -24,13 +43,17 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signIn(username: string, password: string): Promise<void> {
+    // Whoever signs in is not yet whose page it is.
+    setPageOf(null)
     const found = await body(api.POST('/api/session', { body: { username, password } }))
+    setPageOf(found.id)
     person.value = found
     hasExpired.value = false
   }
 
   async function signOut(): Promise<void> {
     await api.DELETE('/api/session')
+    if (person.value) forgetDrafts(person.value.id)
     person.value = null
     hasExpired.value = false
   }

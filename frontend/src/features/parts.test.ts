@@ -315,6 +315,7 @@ describe('a sitting', () => {
     trial_name: 'Saloon tables',
     is_simulated: false,
     judge: 'Imara',
+    judge_id: 3,
     look: { id: '24h', name: '24 h', after_min: 1440 },
     looks: [],
     panel_length_mm: 400,

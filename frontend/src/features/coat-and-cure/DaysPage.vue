@@ -39,7 +39,9 @@ const desk = useTemplateRef<InstanceType<typeof WorkDesk>>('desk')
 
 const zone = computed(() => days.value?.time_zone ?? 'UTC')
 const plan = computed(() => days.value?.plan ?? null)
-const sub = computed(() => (days.value?.plan ? planWords(days.value, days.value.plan, open.summary?.n_deviations ?? 0) : ''))
+const sub = computed(() =>
+  days.value?.plan ? planWords(days.value, days.value.plan, open.summary?.n_deviations ?? 0) : '',
+)
 const nextDay = computed(() => days.value?.days.find((each) => each.n_done < each.n_operations))
 const saved = computed(() => {
   const n = queue.waiting.length

@@ -48,7 +48,6 @@ const { outlook, trouble: outlookTrouble, ask } = useOutlook(() => path.value.tr
 
 const trouble = ref('')
 const isBusy = ref(false)
-const seed = ref<number | null>(null)
 const isFixed = computed(() => trial.value?.started_at != null)
 const hasPanels = computed(() => standing.value?.boards.some((board) => board.panels.length) ?? false)
 const names = computed(
@@ -117,9 +116,7 @@ const keep = () =>
 const draw = () =>
   attempt(async () => {
     await save()
-    standing.value = await body(
-      api.POST('/api/trials/{trial_id}/design', { params: { path: path.value }, body: { seed: seed.value } }),
-    )
+    standing.value = await body(api.POST('/api/trials/{trial_id}/design', { params: { path: path.value } }))
     if (trial.value) await open.load(trial.value.id)
   })
 </script>
@@ -136,8 +133,9 @@ const draw = () =>
       </div>
       <div class="row">
         <span v-if="hasPanels && standing" class="quiet print"
-          >seed <span class="mono">{{ standing.seed }}</span> · fingerprint
-          <span class="mono">{{ shortFingerprint(standing.fingerprint) }}</span></span
+          ><template v-if="standing.seed != null"
+            >seed <span class="mono">{{ standing.seed }}</span> · </template
+          >fingerprint <span class="mono">{{ shortFingerprint(standing.fingerprint) }}</span></span
         >
         <RouterLink v-if="hasPanels" class="press press-main" :to="`/trials/${path.trial_id}/prepare`"
           >On to Prepare</RouterLink
@@ -208,15 +206,6 @@ const draw = () =>
           </button>
           <button v-if="isChanged" class="press" :disabled="isBusy" @click="keep">Keep, draw later</button>
           <button v-if="isChanged" class="press" :disabled="isBusy" @click="kept.leave">Leave changes</button>
-          <label class="row quiet"
-            >Seed
-            <el-input-number
-              v-model="seed"
-              :min="0"
-              :max="9007199254740991"
-              :controls="false"
-              placeholder="drawn too"
-          /></label>
         </div>
         <p v-if="hasPanels && isChanged && !isFixed" class="caution">
           The panels below are of the design as it was. Keeping or drawing discards them.

@@ -1,4 +1,5 @@
 import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, nextTick, ref } from 'vue'
 import BoardRow from '@/features/prepare/BoardRow.vue'
@@ -13,7 +14,10 @@ import { useOutlook } from './useOutlook'
 const DRAFT = designDraftOf(TRIAL)
 const copy = (): DesignDraft => JSON.parse(JSON.stringify(DRAFT)) as DesignDraft
 
-beforeEach(() => localStorage.clear())
+beforeEach(() => {
+  localStorage.clear()
+  setActivePinia(createPinia())
+})
 afterEach(() => vi.unstubAllGlobals())
 
 describe('the live answer', () => {
@@ -217,7 +221,7 @@ describe('recording a deviation', () => {
     await flushPromises()
     expect((made.find('input[value=noted]').element as HTMLInputElement).checked).toBe(true)
     expect((made.find('textarea').element as HTMLTextAreaElement).value).toBe('')
-    expect(JSON.parse(localStorage.getItem('nublet.draft.deviation.9')!)).toMatchObject({
+    expect(JSON.parse(localStorage.getItem('nublet.draft.0.deviation.9')!)).toMatchObject({
       kind: 'noted',
       panel: '',
     })

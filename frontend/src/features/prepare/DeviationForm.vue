@@ -97,6 +97,24 @@ async function record(): Promise<void> {
       </el-select>
     </div>
     <div v-if="draft.kind === 'panel_replaced'" class="field">
+      <label for="deviation-more">More to replace at once</label>
+      <el-select
+        id="deviation-more"
+        v-model="draft.more"
+        multiple
+        filterable
+        placeholder="none: a judge can then tell which one came"
+      >
+        <el-option
+          v-for="code in codes.filter((one) => one !== draft?.panel)"
+          :key="code"
+          :value="code"
+          :label="code"
+        />
+      </el-select>
+      <span class="quiet">Wait for the next where you can: two that come together cannot be told apart.</span>
+    </div>
+    <div v-if="draft.kind === 'panel_replaced'" class="field">
       <label for="deviation-source">The new one is cut from</label>
       <el-select id="deviation-source" v-model="draft.board">
         <el-option :value="0" label="The same board" />

@@ -46,6 +46,8 @@ export function measuresToSend(draft: MeasuresDraft): Schemas['PatchedMeasuresRe
 export interface DeviationDraft {
   kind: DeviationKind
   panel: string
+  /** Panels replaced in the same breath, which hides which new one stands for which. */
+  more: string[]
   /** Where a new panel is cut from (0: the same board), or the board that was swapped. */
   board: number
   reason: string
@@ -56,6 +58,7 @@ export interface DeviationDraft {
 export const EMPTY_DEVIATION: DeviationDraft = {
   kind: 'panel_spoiled',
   panel: '',
+  more: [],
   board: 0,
   reason: '',
   length_mm: null,
@@ -92,7 +95,13 @@ export function deviationToSend(draft: DeviationDraft): Schemas['NewDeviationReq
       width_mm: draft.width_mm,
       defects: [],
     }
-  return { kind, reason, panel, board: kind === 'panel_replaced' ? draft.board || null : null }
+  const several = kind === 'panel_replaced' ? [panel, ...draft.more].filter(Boolean).join(', ') : panel
+  return {
+    kind,
+    reason,
+    panel: several || null,
+    board: kind === 'panel_replaced' ? draft.board || null : null,
+  }
 }
 
 export const SHEETS = [

@@ -46,7 +46,8 @@ const names = computed(() => new Map(protocol.value?.exposures.map((item) => [it
 
 /** The tests that feed a criterion, those without data named as such. */
 function fedBy(criterion: Ranking['profile']['criteria'][number]): string {
-  const missing = found.value?.systems[0]?.criteria.find((row) => row.criterion === criterion.id)?.missing ?? []
+  const missing =
+    found.value?.systems[0]?.criteria.find((row) => row.criterion === criterion.id)?.missing ?? []
   const known = criterion.tests.filter((id) => !missing.includes(id)).map((id) => names.value.get(id) ?? id)
   if (known.length === 0) return 'not tested'
   return missing.length ? `${known.join(', ')}; ${missing.length} not tested` : known.join(', ')
@@ -119,9 +120,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
           <div v-for="criterion in found.profile.criteria" :key="criterion.id" class="weight">
             <label :for="`weight-${criterion.id}`">
               {{ criterion.name }}
-              <small class="quiet">{{
-                fedBy(criterion)
-              }}</small>
+              <small class="quiet">{{ fedBy(criterion) }}</small>
             </label>
             <el-input-number
               :id="`weight-${criterion.id}`"

@@ -22,6 +22,7 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     trial_name: 'Saloon tables',
     is_simulated: false,
     judge: 'Imara Stolt',
+    judge_id: 3,
     look: { id: '24h', name: '24 h', after_min: 1440 },
     looks: [],
     panel_length_mm: 400,

@@ -121,6 +121,7 @@ export function useSitting(trialId: () => number, look: () => string) {
       done.push({ ...at, from: { ...place.value }, before: { grade: before.grade, note: before.note } })
     queue.add({
       client_id: crypto.randomUUID(),
+      judge: sitting.value.judge_id,
       trial_id: sitting.value.trial_id,
       ...at,
       kind,

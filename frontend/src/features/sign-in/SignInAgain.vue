@@ -16,7 +16,10 @@ const session = useSession()
     :close-on-press-escape="false"
     append-to-body
   >
-    <p class="quiet kept">Your sign-in has ended. What you entered is kept and will be saved.</p>
+    <p class="quiet kept">
+      Your sign-in has ended, or somebody else has signed in in another tab. What you entered is kept and will
+      be saved under your own name.
+    </p>
     <SignInForm v-if="session.hasExpired" :username="session.person?.username" />
   </el-dialog>
 </template>

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import hmac
 from collections.abc import Sequence
 from itertools import product
 
@@ -35,13 +36,37 @@ def draw_codes(n_codes: int, *, rng: np.random.Generator) -> list[str]:
     return [pool[index] for index in rng.choice(len(pool), size=n_codes, replace=False)]
 
 
-def shuffle_read_order(codes: Sequence[str], *, seed: int, judge: int, look: str) -> list[str]:
+def stream_of_chance(seed: int, name: str) -> np.random.Generator:
+    """A stream of chance for one purpose.
+
+    Its state is a SHA-256 of seed and name, so that streams of one seed tell nothing of each other, whatever is seen of one.
+    """
+    digest = hashlib.sha256(f"{seed}:{name}".encode()).digest()
+    return np.random.default_rng(int.from_bytes(digest, "big"))
+
+
+def shuffle_read_order(
+    codes: Sequence[str], *, secret: str, judge: int, look: str, n_replaced: int = 0
+) -> list[str]:
     """Return the panel codes in one judge's own order for one look.
 
-    The order depends on the seed, the judge and the look alone, so that a judge who comes back finds it
-    unchanged.
+    Parameters
+    ----------
+    codes : sequence of str
+    secret : str
+        The trial's secret for orders, which decides nothing else: what is seen of the order tells nothing of the lots.
+    judge : int
+    look : str
+    n_replaced : int
+        Panels replaced so far: each replacement shuffles anew, so that a new code does not stand where one vanished.
+
+    Notes
+    -----
+    The codes are sorted by HMAC-SHA-256 of judge, look and code under the secret (RFC 2104): without it the order cannot be
+    told from chance, and a judge who comes back finds it unchanged.
     """
-    look_key = int.from_bytes(hashlib.sha256(look.encode()).digest()[:4], "big")
-    rng = np.random.default_rng(np.random.SeedSequence([seed, judge, look_key]))
-    ordered = sorted(codes)
-    return [ordered[index] for index in rng.permutation(len(ordered))]
+
+    def key(code: str) -> bytes:
+        return hmac.digest(secret.encode(), f"{judge}:{look}:{n_replaced}:{code}".encode(), "sha256")
+
+    return sorted(codes, key=key)

@@ -19,7 +19,7 @@ from nublet.core.design.areas import (
     mark_sections,
 )
 from nublet.core.design.blocks import Arrangement, SpeciesBlocks, draw_lots, plan_blocks
-from nublet.core.design.codes import draw_codes
+from nublet.core.design.codes import draw_codes, stream_of_chance
 from nublet.core.design.cutting import Board, Saw
 from nublet.core.design.fitting import Ladders, PanelLoad, plan_loads
 from nublet.core.design.layout import check_margin, check_rings
@@ -128,8 +128,10 @@ def draw_design(spec: DesignSpec) -> Design:
 
     Notes
     -----
-    Independent streams of chance are drawn from the seed (lots, codes, places, order of sections), so that a changed
-    protocol does not change which panel carries which build-up.
+    Independent streams of chance come from the seed (lots, codes, places, order of sections), so that a changed
+    protocol does not change which panel carries which build-up. Each stream's own seed is a SHA-256 of the seed and the
+    stream's name: whoever works out one stream from what can be seen of it, such as the places of the spots, learns
+    nothing of the others.
     """
     check_spec(spec)
     loads = loads_of(spec)
@@ -145,7 +147,7 @@ def draw_design(spec: DesignSpec) -> Design:
     n_panels = sum(len(cut.places) for species in blocks for cut in species.cuts)
     _check_number(n_panels, spec)
     lots, codes, places, orders = (
-        np.random.default_rng(child) for child in np.random.SeedSequence(spec.seed).spawn(4)
+        stream_of_chance(spec.seed, name) for name in ("lots", "codes", "places", "orders")
     )
     pairs = [(spec.build_ups.index(one), spec.build_ups.index(other)) for one, other in spec.pairs]
     drawn_codes = iter(draw_codes(n_panels, rng=codes))

@@ -69,8 +69,14 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grad
     return checks
 
 
-def check_blind(keepers_who_graded: Sequence[str]) -> Check:
-    """Check that nobody graded who could look up which panel carries what."""
+def check_blind(keepers_who_graded: Sequence[str], *, seed_is_known: bool = False) -> Check:
+    """Check that nobody graded who could look up which panel carries what, or replay the lots from a seed given by hand."""
+    if seed_is_known and not keepers_who_graded:
+        return Check(
+            check="blind",
+            level="warn",
+            says="The lots were drawn from a seed given by hand: whoever knows it can replay them. Draw without one.",
+        )
     if keepers_who_graded:
         return Check(
             check="blind",

@@ -13,12 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
 from nublet.core.errors import NubletError
-
-
-class ConflictError(NubletError):
-    """What was asked contradicts what has already happened, such as readings that exist."""
-
-    code = "conflict"
+from nublet.web.api.conflicts import ConflictError
 
 
 class ProblemSerializer(serializers.Serializer[Any]):

@@ -9,11 +9,25 @@ from rest_framework import authentication, exceptions
 from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
+from nublet.web.api.conflicts import OtherPersonError
 from nublet.web.people.models import Person, Role
+
+PERSON_HEADER = "X-Nublet-Person"
 
 
 class SessionAuthentication(authentication.SessionAuthentication):
-    """Session sign-in that answers 401, not 403, to whoever is signed out, so that the page can ask again."""
+    """Session sign-in that answers 401, not 403, to whoever is signed out, so that the page can ask again.
+
+    A page says in a header whose it is; where somebody else is signed in by now, it is refused.
+    """
+
+    def authenticate(self, request: Request) -> tuple[Any, None] | None:
+        """The signed-in person, who must be the page's own."""
+        found = super().authenticate(request)
+        whose = request.headers.get(PERSON_HEADER, "")
+        if found is not None and whose and whose != str(found[0].pk) and request.method != "DELETE":
+            raise OtherPersonError(found[0].display_name)
+        return found
 
     def authenticate_header(self, request: Request) -> str:
         """Name a scheme; without one the answer would be 403."""

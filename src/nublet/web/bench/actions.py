@@ -12,11 +12,11 @@ from django.http import Http404
 
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.grades import check_grade
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError, OtherPersonError
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
+from nublet.web.bench.selectors import check_started
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.design_actions import start_with_first_grade
 from nublet.web.trials.models import Trial, TrialSpot
 
 
@@ -24,7 +24,8 @@ from nublet.web.trials.models import Trial, TrialSpot
 class BenchEntry:
     """One key press: ``grade`` for a grade, ``note`` for a note, neither for a take-back.
 
-    ``place`` is the section's number on the panel, 0 on an undivided one.
+    ``place`` is the section's number on the panel, 0 on an undivided one. ``judge`` is whose it is, where the browser says
+    so: nobody else's session may bring it.
     """
 
     client_id: UUID
@@ -35,6 +36,7 @@ class BenchEntry:
     place: int = 0
     grade: float | None = None
     note: str = ""
+    judge: int | None = None
 
 
 def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
@@ -50,7 +52,7 @@ def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     ReadingsError
         If the grade is off the scale, or there is no such panel, spot or look.
     ConflictError
-        If the ``client_id`` belongs to another spot's entry.
+        If the ``client_id`` belongs to another entry, or the entry to another judge.
     """
     try:
         with transaction.atomic():
@@ -65,9 +67,9 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
     if trial is None:
         raise Http404
-    if not trial.is_started:
-        # Before the spot is locked: whoever draws lots locks the trial first, too.
-        start_with_first_grade(trial.pk)
+    if entry.judge is not None and entry.judge != judge.pk:
+        raise OtherPersonError(judge.display_name)
+    check_started(trial)
     spot = _find_spot(trial, entry)
     if entry.kind == EntryKind.GRADE:
         if entry.grade is None:
@@ -76,8 +78,8 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look)
     earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
     if earlier is not None:
-        if earlier.reading_id != reading.pk:
-            raise ConflictError("This entry's id belongs to another spot. Reload the page and grade again.")
+        if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry):
+            raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
         return reading
     ReadingEntry.objects.create(
         reading=reading,
@@ -89,6 +91,12 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     reading.grade, reading.note = standing_values(reading.entries.order_by("pk"))
     reading.save()
     return reading
+
+
+def _says_the_same(earlier: ReadingEntry, entry: BenchEntry) -> bool:
+    grade = _decimal(entry.grade) if entry.kind == EntryKind.GRADE else None
+    note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
+    return (earlier.kind, earlier.grade, earlier.note) == (entry.kind, grade, note)
 
 
 def standing_values(entries: Iterable[ReadingEntry]) -> tuple[Decimal | None, str]:

@@ -72,6 +72,7 @@ class SittingSerializer(serializers.Serializer[Any]):
     trial_name = serializers.CharField()
     is_simulated = serializers.BooleanField()
     judge = serializers.CharField()
+    judge_id = serializers.IntegerField()
     look = LookSerializer()
     looks = LookSerializer(many=True)
     panel_length_mm = serializers.FloatField()
@@ -85,6 +86,7 @@ class EntrySerializer(serializers.Serializer[Any]):
     """One key press at the bench; ``client_id`` makes repeating it harmless."""
 
     client_id = serializers.UUIDField()
+    judge = serializers.IntegerField(required=False, allow_null=True)
     panel = serializers.CharField(max_length=8)
     exposure = serializers.CharField(max_length=60)
     place = serializers.IntegerField(required=False, min_value=0, max_value=100, default=0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
+from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
@@ -15,6 +16,7 @@ from nublet.core.simulation.shop import simulate_grades
 from nublet.web.bench.demo_days import load_bench_days, set_demo_instruments
 from nublet.web.bench.demo_shelf import fill_demo_shelf
 from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
+from nublet.web.days import clock
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person, Shop
 from nublet.web.trials.actions import create_trial
@@ -25,7 +27,7 @@ from nublet.web.trials.design_actions import (
     measure_board,
     set_benchmark,
     spoil_panel,
-    start_with_first_grade,
+    start,
 )
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
 
@@ -69,8 +71,8 @@ _RACK_BOARDS: dict[str, _Measures] = {
 
 
 @transaction.atomic
-def load_demo() -> bool:
-    """Load the demo unless it is there. Returns whether it was loaded now."""
+def load_demo(*, now: datetime | None = None) -> bool:
+    """Load the demo as it would be at ``now``, by default this moment, unless it is there. Returns whether it was loaded."""
     if Shop.objects.filter(name=DEMO_SHOP).exists():
         return False
     nell = open_shop(
@@ -102,12 +104,13 @@ def load_demo() -> bool:
     lifted, day_after = protocol_of(counter).looks
     rng = np.random.default_rng(DEMO_SEED + 1)
     _grade_all(counter, judges, [lifted], rng=rng)
+    counter.refresh_from_db()
     # At 24 h one judge is through, one is half way, and one has not begun.
     _grade_all(counter, judges[:1], [day_after], rng=rng)
     _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
     _spoil_one(nell, counter)
     _plan_luggage_racks(nell, judges, products)
-    load_bench_days(nell, judges, products, seed=DEMO_SEED + 2)
+    load_bench_days(nell, judges, products, seed=DEMO_SEED + 2, now=now or clock.now())
     hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
     set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True
@@ -221,7 +224,8 @@ def _grade_all(
     share: float = 1.0,
 ) -> None:
     """Enter simulated grades of the first share of the panels, as readings with one entry each."""
-    start_with_first_grade(trial.pk)
+    if not trial.is_started:
+        start(next(judge for judge in judges if judge.keeps_key), trial.pk)
     rows = list(TrialPanel.objects.filter(trial=trial).select_related("board", "build_up").order_by("code"))
     rows = rows[: round(len(rows) * share)]
     carried = to_build_ups(trial.build_ups.select_related("version"))

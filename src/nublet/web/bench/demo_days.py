@@ -1,4 +1,4 @@
-"""The demo's bench days: the trial *Galley boards*, planned from the working day before, and logged until now.
+"""The demo's bench days: the trial *Galley boards*, planned from two working days before, and logged until now.
 
 What the log holds is simulated: hands a little behind the plan, one pass wiped late, one panel drowned in oil.
 """
@@ -12,7 +12,6 @@ from datetime import datetime, time, timedelta
 import numpy as np
 
 from nublet.instruments.lines import KINDS
-from nublet.web.days import clock
 from nublet.web.days.actions import BenchEntry, empty_mix, enter_work, mix_for
 from nublet.web.days.bench_actions import set_bench
 from nublet.web.days.making import make
@@ -50,9 +49,9 @@ def set_demo_instruments(owner: Person, addresses: Mapping[str, str]) -> None:
 
 
 def load_bench_days(
-    owner: Person, judges: Sequence[Person], products: Mapping[str, int], *, seed: int
+    owner: Person, judges: Sequence[Person], products: Mapping[str, int], *, seed: int, now: datetime
 ) -> Trial:
-    """A trial on the bench: planned, and logged until this moment."""
+    """A trial on the bench: planned, and logged until ``now``, whatever day that is."""
     set_bench(owner, {"hands": list(DEMO_HANDS), "rack_places": 24})
     trial = create_trial(
         owner,
@@ -70,25 +69,28 @@ def load_bench_days(
     draw_design(owner, trial.pk, seed=seed)
     trial = start(owner, trial.pk)
     plan = ask_for_plan(
-        owner, trial.pk, start_at=_working_day_before(clock.now()), weighs=True, in_background=False
+        owner, trial.pk, start_at=_two_working_days_before(now), weighs=True, in_background=False
     )
     plan = make(plan, limit_s=_SEARCH_S)
-    _log_until_now(
-        owner, trial, list(plan.operations.select_related("build_up").order_by("start_at", "pk")), seed
-    )
+    operations = list(plan.operations.select_related("build_up").order_by("start_at", "pk"))
+    _log_until(now, owner, trial, operations, seed)
     return trial
 
 
-def _working_day_before(now: datetime) -> datetime:
-    day = now - timedelta(days=1)
-    while day.weekday() >= len(_WEEK):
+def _two_working_days_before(now: datetime) -> datetime:
+    """Nine o'clock of the last working day but one: every day of the week then has a whole day's log to show."""
+    day = now
+    for _ in range(2):
         day -= timedelta(days=1)
+        while day.weekday() >= len(_WEEK):
+            day -= timedelta(days=1)
     return datetime.combine(day.date(), time(9), tzinfo=now.tzinfo)
 
 
-def _log_until_now(owner: Person, trial: Trial, operations: Sequence[PlannedOperation], seed: int) -> None:
+def _log_until(
+    now: datetime, owner: Person, trial: Trial, operations: Sequence[PlannedOperation], seed: int
+) -> None:
     rng = np.random.default_rng(seed)
-    now = clock.now()
     face_m2 = trial.panel_length_mm * trial.panel_width_mm / 1e6
     weights = {
         code: float(rng.normal(690, 25))
@@ -110,7 +112,7 @@ def _log_until_now(owner: Person, trial: Trial, operations: Sequence[PlannedOper
                     first = operation.item == "coat 1"
                     took = _TAKES[operation.build_up.name] * (1 if first else 0.55) * rng.normal(1, 0.06)
                     if first and not drowned and "Hardoil" in operation.build_up.name:
-                        took, drowned = took * 1.8, True
+                        took, drowned = took * 2.0, True
                     weights[code] += took * 2 * face_m2
                 _enter(owner, trial, operation, "done", [code], at, weight_g=round(weights[code], 2))
             continue

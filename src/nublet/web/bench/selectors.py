@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import Http404
 
 from nublet.core.design.codes import shuffle_read_order
@@ -65,6 +65,7 @@ class Sitting:
     trial_name: str
     is_simulated: bool
     judge: str
+    judge_id: int
     look: Look
     looks: tuple[Look, ...]
     panel_length_mm: float
@@ -75,9 +76,11 @@ class Sitting:
 
 
 def list_judging(judge: Person) -> list[JudgingTask]:
-    """List the looks of the judge's designed trials, oldest trial first. Three queries."""
+    """List the looks of the judge's started trials, oldest trial first. Three queries."""
     trials = list(
-        Trial.objects.filter(shop=judge.shop_id, judges=judge).exclude(fingerprint="").order_by("pk")
+        Trial.objects.filter(shop=judge.shop_id, judges=judge, started_at__isnull=False)
+        .annotate(n_replaced=Count("panels", filter=Q(panels__replaces__isnull=False)))
+        .order_by("pk")
     )
     codes: dict[int, dict[str, int]] = defaultdict(dict)
     spots = TrialSpot.objects.filter(panel__trial__in=trials, panel__spoiled_at__isnull=True)
@@ -105,7 +108,13 @@ def list_judging(judge: Person) -> list[JudgingTask]:
     for trial in trials:
         for look in PROTOCOLS[trial.protocol].looks:
             have, done = codes[trial.pk], graded[trial.pk, look.id]
-            order = shuffle_read_order(list(have), seed=trial.seed or 0, judge=judge.pk, look=look.id)
+            order = shuffle_read_order(
+                list(have),
+                secret=trial.order_secret,
+                judge=judge.pk,
+                look=look.id,
+                n_replaced=trial.n_replaced,
+            )
             left = [code for code in order if done.get(code, 0) < have[code]]
             tasks.append(
                 JudgingTask(
@@ -123,19 +132,29 @@ def list_judging(judge: Person) -> list[JudgingTask]:
     return tasks
 
 
+def check_started(trial: Trial) -> None:
+    """Refuse to grade a trial that no keeper has started. Raises ``ReadingsError``."""
+    if not trial.is_started:
+        raise ReadingsError(
+            "This trial has not started, so there is nothing to grade yet. A keeper starts it under Prepare.",
+            field="trial",
+        )
+
+
 def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
-    """Open one look of one trial for a judge. Three queries.
+    """Open one look of one trial for a judge. Four queries.
 
     Raises
     ------
     Http404
         If the trial is not the judge's to grade.
     ReadingsError
-        If the protocol has no such look, or the trial has no design yet.
+        If the protocol has no such look, or the trial has not started.
     """
     trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
     if trial is None:
         raise Http404
+    check_started(trial)
     protocol = protocol_of(trial)
     look = next((look for look in protocol.looks if look.id == look_id), None)
     if look is None:
@@ -167,13 +186,20 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
             )
         )
     if not by_panel:
-        raise ReadingsError("This trial has no panels yet: a keeper has to draw the design first.")
-    order = shuffle_read_order(list(by_panel), seed=trial.seed or 0, judge=judge.pk, look=look_id)
+        raise ReadingsError("Every panel of this trial is spoiled: there is nothing to grade.")
+    order = shuffle_read_order(
+        list(by_panel),
+        secret=trial.order_secret,
+        judge=judge.pk,
+        look=look_id,
+        n_replaced=trial.panels.filter(replaces__isnull=False).count(),
+    )
     return Sitting(
         trial_id=trial.pk,
         trial_name=trial.name,
         is_simulated=trial.is_simulated,
         judge=judge.display_name,
+        judge_id=judge.pk,
         look=look,
         looks=protocol.looks,
         panel_length_mm=trial.panel_length_mm,

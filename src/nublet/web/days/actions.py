@@ -17,7 +17,7 @@ from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import Work, amounts_for_coat
 from nublet.core.planning.trial_work import coats_of
 from nublet.instruments.lines import KINDS
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock
 from nublet.web.days.findings import keep_findings
 from nublet.web.days.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind

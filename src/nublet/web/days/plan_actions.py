@@ -13,7 +13,7 @@ from django.http import Http404
 from nublet.core.errors import PlanError
 from nublet.core.planning.plan import NoPlan, Plan, Progress
 from nublet.formats.schedule_json import plan_spec_to_plain
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock, planner
 from nublet.web.days.adapters import log_of, operation_rows, spec_for
 from nublet.web.days.bench_actions import active_hands, bench_of

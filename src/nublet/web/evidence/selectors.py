@@ -150,7 +150,11 @@ def weigh_evidence(
         .distinct()
         .values_list("display_name", flat=True)
     )
-    checks = (*analysis.checks, check_blind(keepers), *_check_deviations(trial))
+    checks = (
+        *analysis.checks,
+        check_blind(keepers, seed_is_known=trial.seed is not None),
+        *_check_deviations(trial),
+    )
     return EvidenceView(
         look=look,
         species=species,
@@ -215,7 +219,7 @@ def rank_for_use(
     species = species or analysis.default_species
     tests = {test.test: test for test in _tests_on(analysis, species)}
     wood = say_wood(analysis, species, test_names=names)
-    ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.seed or 0)
+    ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.pk)
     return RankingView(
         ranking=ranking,
         species=species,

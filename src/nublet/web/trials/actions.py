@@ -20,7 +20,7 @@ from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import words_of
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
@@ -129,6 +129,7 @@ def drop_design(actor: Person, trial: Trial, *, what: str) -> None:
     record(actor.shop, actor, "discard_design", f"trial {trial.pk}", fingerprint=trial.fingerprint)
     TrialPanel.objects.filter(trial=trial).delete()
     trial.seed, trial.fingerprint, trial.designed_at = None, "", None
+    trial.lots_secret = trial.order_secret = ""
     trial.save()
 
 

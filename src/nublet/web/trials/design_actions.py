@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
@@ -19,7 +20,7 @@ from nublet.core.design.trial_design import draw_one_panel
 from nublet.core.errors import DesignError
 from nublet.core.materials.build_ups import check_build_ups
 from nublet.core.materials.compatibility import refuse_undeclared
-from nublet.web.api.errors import ConflictError
+from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
@@ -47,11 +48,16 @@ from nublet.web.trials.models import (
 )
 
 _MAX_REASON = 2000
+_SECRET_BYTES = 32
+_ALONE = "A judge who remembers the codes can see that {new} came when {old} went, and so that both carry the same."
 
 
 @transaction.atomic
 def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Trial:
     """Draw lots: make the trial's panels, codes and spots. Replaces an earlier design.
+
+    They are drawn from a secret of 256 bits that is kept with the trial. A ``seed`` in its place makes a design that can be
+    made again, for the demo and for tests: whoever knows it can replay the lots, and the evidence says so.
 
     Raises
     ------
@@ -68,16 +74,19 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     woods = woods_of(actor.shop_id)
     for recipe in to_recipes(rows, actor.shop_id).values():
         refuse_undeclared(recipe, setting_of(trial, woods))
+    trial.seed = seed
+    trial.lots_secret = secrets.token_hex(_SECRET_BYTES) if seed is None else ""
+    trial.order_secret = secrets.token_hex(_SECRET_BYTES)
     design = draw_core_design(
         spec_of(
             trial,
             rows,
             planned_boards(trial, woods, trial.boards.all()),
-            seed=secrets.randbelow(2**31) if seed is None else seed,
+            seed=int(trial.lots_secret, 16) if seed is None else seed,
         )
     )
     store_design(trial, design)
-    trial.seed, trial.fingerprint = design.spec.seed, design.fingerprint
+    trial.fingerprint = design.fingerprint
     trial.designed_at = timezone.now()
     trial.save()
     record(
@@ -85,7 +94,7 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
         actor,
         "draw_design",
         f"trial {trial.pk}",
-        seed=design.spec.seed,
+        seed=seed,
         fingerprint=design.fingerprint,
     )
     return trial
@@ -113,12 +122,6 @@ def start(actor: Person, trial_id: int) -> Trial:
             raise DesignError(f"{says} Take a longer board, or measure it again.", field="boards")
     freeze_trial(trial, actor)
     return trial
-
-
-@transaction.atomic
-def start_with_first_grade(trial_id: int) -> None:
-    """Start a trial if it has not started. Whoever grades first starts it, so no permission is asked here."""
-    freeze_trial(Trial.objects.select_for_update().get(pk=trial_id), None)
 
 
 @transaction.atomic
@@ -186,9 +189,11 @@ def spoil_panel(actor: Person, trial_id: int, *, panel: str, reason: str) -> Tri
 def replace_panel(
     actor: Person, trial_id: int, *, panel: str, reason: str, board: int | None = None
 ) -> TrialDeviation:
-    """Record that a panel is replaced by another with a code of its own, cut from the same board or another.
+    """Record that a panel is replaced by another with a code of its own; ``panel`` may name several, K7, T4.
 
-    The new panel carries the same build-up and exposures, its sections and spots drawn anew.
+    Each new panel is cut from the old one's board or another, and carries the same build-up and exposures, its sections
+    and spots drawn anew. Codes are dealt by lot, and every judge's order is shuffled anew. One that is replaced alone can
+    still be told: whoever remembers the codes sees one go and one come. Several at once hide which stands for which.
 
     Raises
     ------
@@ -197,23 +202,35 @@ def replace_panel(
         If the panel has been replaced before, or the board is of another wood or carries nothing of the trial.
     """
     trial = _lock_started(actor, trial_id)
-    old = _find_panel(trial, panel)
-    if TrialPanel.objects.filter(replaces=old).exists():
-        raise DesignError(f"Panel {old.code} has been replaced before. Replace its successor.", field="panel")
-    on = old.board if board is None else _named_board(trial, board)
-    _check_replacement_board(old, on)
-    if not old.is_spoiled:
-        _spoil(old)
-    new = _make_replacement(trial, old, on)
-    whence = "the same board" if on == old.board else f"another board, {on.name}"
-    return _deviate(
-        actor,
-        trial,
-        DeviationKind.PANEL_REPLACED,
-        f"Panel {old.code} ({old.board.name}) is replaced by {new.code}, cut from {whence}.",
-        reason,
-        panel=old,
-    )
+    olds = [_find_panel(trial, code) for code in dict.fromkeys(re.split(r"[,;\s]+", panel.strip()))]
+    for old in olds:
+        if TrialPanel.objects.filter(replaces=old).exists():
+            raise DesignError(
+                f"Panel {old.code} has been replaced before. Replace its successor.", field="panel"
+            )
+        _check_replacement_board(old, old.board if board is None else _named_board(trial, board))
+    for old in olds:
+        if not old.is_spoiled:
+            _spoil(old)
+    codes = _fresh_codes(trial, len(olds))
+    # The rows are made in an order of their own, so that nothing follows from it either.
+    order = secrets.SystemRandom().sample(range(len(olds)), len(olds))
+    deviations: dict[int, TrialDeviation] = {}
+    for index in order:
+        old = olds[index]
+        on = old.board if board is None else _named_board(trial, board)
+        new = _make_replacement(trial, old, on, codes[index])
+        whence = "the same board" if on == old.board else f"another board, {on.name}"
+        known = "" if len(olds) > 1 else f" {_ALONE.format(old=old.code, new=new.code)}"
+        deviations[index] = _deviate(
+            actor,
+            trial,
+            DeviationKind.PANEL_REPLACED,
+            f"Panel {old.code} ({old.board.name}) is replaced by {new.code}, cut from {whence}.{known}",
+            reason,
+            panel=old,
+        )
+    return deviations[0]
 
 
 @transaction.atomic
@@ -290,14 +307,18 @@ def _spoil(row: TrialPanel) -> None:
     row.save()
 
 
-def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard) -> TrialPanel:
+def _fresh_codes(trial: Trial, n: int) -> list[str]:
+    """Codes that no panel of the trial has or had, as long as the others, by lot from outside the trial's own secret."""
     taken = set(trial.panels.values_list("code", flat=True))
-    seed = np.random.SeedSequence([trial.seed or 0, len(taken)])
-    codes, places = (np.random.default_rng(child) for child in seed.spawn(2))
-    # As many letters as the others have, so that nobody sees by the code that it came later.
-    code = next((c for c in draw_codes(max(85, len(taken)), rng=codes) if c not in taken), None)
-    if code is None:
-        code = next(c for c in draw_codes(10 * len(taken), rng=codes) if c not in taken)
+    rng = np.random.default_rng(secrets.randbits(256))
+    fresh = [code for code in draw_codes(max(85, len(taken)), rng=rng) if code not in taken]
+    if len(fresh) < n:
+        fresh = [code for code in draw_codes(10 * (len(taken) + n), rng=rng) if code not in taken]
+    return fresh[:n]
+
+
+def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard, code: str) -> TrialPanel:
+    places = np.random.default_rng(secrets.randbits(256))
     rows = list(trial.build_ups.order_by("pk"))
     spec = spec_of(trial, rows, [to_board(on)], seed=0)
     sections, spots = draw_one_panel(spec, old.part, rng=places)

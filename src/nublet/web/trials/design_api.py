@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nublet.core.errors import DesignError
 from nublet.web.api.sign_in import IsKeeper, person_of
 from nublet.web.people.models import Person
 from nublet.web.trials import design_actions as actions
@@ -32,12 +33,16 @@ class DesignView(APIView):
         """Show the design with its key: which panel carries what."""
         return _answer(request, trial_id)
 
-    @extend_schema(request=shapes.DrawDesignSerializer, responses={201: shapes.DesignSerializer, **REFUSED})
+    @extend_schema(request=None, responses={201: shapes.DesignSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:
         """Draw lots; an earlier design is replaced until the trial has started."""
-        form = shapes.DrawDesignSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        actions.draw_design(person_of(request), trial_id, seed=form.validated_data.get("seed"))
+        if isinstance(request.data, dict) and request.data.get("seed") is not None:
+            raise DesignError(
+                "A seed given by hand breaks the blind: whoever knows it can replay the lots. Draw without one; "
+                "./nublet design takes a seed.",
+                field="seed",
+            )
+        actions.draw_design(person_of(request), trial_id)
         return _answer(request, trial_id, status.HTTP_201_CREATED)
 
 

@@ -131,18 +131,15 @@ class DesignSerializer(serializers.Serializer[Any]):
     deviations = DeviationSerializer(many=True)
 
 
-class DrawDesignSerializer(serializers.Serializer[Any]):
-    """The seed to draw lots with; without one it is drawn too."""
-
-    seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**53)
-
-
 class NewDeviationSerializer(serializers.Serializer[Any]):
-    """What went otherwise. ``panel`` is a code; ``board`` that of the new panel, or the one that was swapped."""
+    """What went otherwise.
+
+    ``panel`` is a code, or several to replace at once; ``board`` that of the new panel, or the one that was swapped.
+    """
 
     kind = serializers.ChoiceField(choices=TOLD_KINDS)
     reason = serializers.CharField(max_length=2000, allow_blank=True)
-    panel = serializers.CharField(max_length=8, required=False, allow_null=True)
+    panel = serializers.CharField(max_length=400, required=False, allow_null=True)
     board = serializers.IntegerField(required=False, allow_null=True)
     length_mm = serializers.FloatField(required=False, allow_null=True)
     width_mm = serializers.FloatField(required=False, allow_null=True)

@@ -19,11 +19,8 @@ RECORD_FORMAT = 1
 RecordState = Literal["none", "intact", "broken"]
 
 
-def freeze_trial(trial: Trial, actor: Person | None) -> None:
-    """Start a trial whose row is locked and which has a design: freeze what it compares. Once only.
-
-    ``actor`` is ``None`` when the first grade starts it.
-    """
+def freeze_trial(trial: Trial, actor: Person) -> None:
+    """Start a trial whose row is locked and which has a design: freeze what it compares. Once only."""
     if trial.is_started:
         return
     rows = trial.build_ups.select_related("version").order_by("pk")
@@ -69,6 +66,7 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
         "species": trial.species,
         "design": {
             "seed": trial.seed,
+            **({"lots_secret": trial.lots_secret} if trial.lots_secret else {}),
             "panel_mm": [size.length_mm, size.width_mm],
             "margin_mm": trial.margin_mm,
             "sections": trial.sections,

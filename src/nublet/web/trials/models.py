@@ -54,6 +54,10 @@ class Trial(models.Model):
     block_size = models.PositiveSmallIntegerField(null=True)
     sd = models.FloatField(null=True)
     seed = models.BigIntegerField(null=True)
+    # 256 bits each, in hex. From the one lots, codes and places are drawn; from the other each judge's order. Neither,
+    # nor anything that shows one of them, ever reaches a judge. A design drawn by a seed has no secret for its lots.
+    lots_secret = models.CharField(max_length=64, default="", blank=True)
+    order_secret = models.CharField(max_length=64, default="", blank=True)
     fingerprint = models.CharField(max_length=64, blank=True)
     designed_at = models.DateTimeField(null=True)
     started_at = models.DateTimeField(null=True)
