@@ -284,6 +284,20 @@ def assert_in_time(page: Page, expected_s: Callable[[], float]) -> None:
     assert math.ceil(expected_s()) - 1 <= shown <= math.ceil(before) + 1, (before, shown, expected_s())
 
 
+def settle_in_time(page: Page, server_clock: ServerClock, expected_s: Callable[[], float]) -> None:
+    """Half a second for both clocks at a time, until the answer has come to the screen and is right."""
+    for last in [False] * 19 + [True]:
+        page.clock.run_for(500)
+        server_clock.turn(milliseconds=500)
+        try:
+            assert_in_time(page, expected_s)
+        except AssertionError:
+            if last:
+                raise
+        else:
+            return
+
+
 def test_timers_keep_the_servers_time_over_an_hour(
     open_days: Callable[..., Page],
     planned: Trial,
@@ -317,10 +331,7 @@ def test_timers_keep_the_servers_time_over_an_hour(
         with page.expect_response("**/api/due"):
             server_clock.turn(seconds=360)
             page.clock.fast_forward(357_000)
-        page.wait_for_timeout(400)
-        page.clock.run_for(500)
-        server_clock.turn(milliseconds=500)
-        assert_in_time(page, expected_s)
+        settle_in_time(page, server_clock, expected_s)
     assert expected_s() < -15 * 60
     # A second device, its clock right, reads the same.
     other = context.new_page()

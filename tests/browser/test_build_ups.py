@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 from uuid import uuid4
 
@@ -64,8 +65,10 @@ def tab_to(page: Page, name: str, *, most: int = 60) -> None:
 def pick(page: Page, text: str, option: str) -> None:
     """Type into the focused product box and take what is offered first."""
     page.keyboard.type(text)
-    expect(page.get_by_role("option", name=option).first).to_be_visible()
-    page.wait_for_timeout(300)
+    offered = page.get_by_role("option", name=option).first
+    expect(offered).to_be_visible()
+    # What Enter takes is the one that is marked.
+    expect(offered).to_have_class(re.compile("is-hovering"))
     press(page, "Enter")
 
 

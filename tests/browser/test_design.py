@@ -59,8 +59,7 @@ def test_more_boards_change_the_sentence_the_curve_and_the_cost(
         assert found
         grades.append(float(found[1]))
         expect(page.locator(".cost")).to_contain_text(f"Panels{3 * n}")
-        # A hand that moves on after it has read.
-        page.wait_for_timeout(200)
+        page.wait_for_function("n => window.answerMs.length >= n", arg=n - 2)
     assert grades == sorted(grades, reverse=True)
     assert grades[0] > grades[-1]
     expect(page.get_by_text("One more board would bring it to")).to_be_visible()

@@ -128,8 +128,17 @@ def test_the_private_database_keeps_data_and_refuses_a_second_launcher(tmp_path:
     assert not again.data.exists()
 
 
-def test_stamps_follow_content(tmp_path: Path) -> None:
-    inside = environment.ROOT / "requirements.txt"
-    assert environment._digest([inside]) == environment._digest([inside])
+def test_stamps_follow_content(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A stamp that did not follow what a file holds, or its name, would keep an old environment for good."""
+    monkeypatch.setattr(environment, "ROOT", tmp_path)
+    one, other = tmp_path / "one.txt", tmp_path / "other.txt"
+    one.write_text("numpy==1\n")
+    other.write_text("numpy==1\n")
+    first = environment._digest([one])
+    assert environment._digest([one]) == first
+    assert environment._digest([other]) != first
+    assert environment._digest([one, other]) != first
+    one.write_text("numpy==2\n")
+    assert environment._digest([one]) != first
     with pytest.raises(LauncherError, match="missing from the checkout"):
-        environment._digest([environment.ROOT / "nothing-here.txt"])
+        environment._digest([tmp_path / "nothing-here.txt"])

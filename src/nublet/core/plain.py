@@ -11,6 +11,23 @@ from typing import Any
 from nublet.core.errors import ShelfError
 
 
+def tidy(text: str) -> str:
+    """A name as it is kept: single blanks inside, none around, and no sign that cannot be seen.
+
+    Examples
+    --------
+    >>> tidy("  Elm   board "), tidy(" \u200b\ufeff ")
+    ('Elm board', '')
+    """
+    visible = "".join(
+        " " if c.isspace() else c for c in text if c.isspace() or unicodedata.category(c) not in _UNSEEN
+    )
+    return " ".join(visible.split())
+
+
+_UNSEEN = frozenset({"Cc", "Cf", "Cn", "Co", "Cs"})
+
+
 def read_fields(
     target: type[Any], plain: Mapping[str, Any], *, prefix: str = "", skip: Collection[str] = ()
 ) -> dict[str, Any]:

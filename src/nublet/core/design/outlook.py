@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from nublet.core.design.graded import graded_sd, smallest_near_the_top
 from nublet.core.design.incomplete import balancing_counts
 from nublet.core.design.power import (
     WORTH_KNOWING,
@@ -68,8 +69,14 @@ class Outlook:
     says: tuple[str, ...]
 
 
-def look_ahead(comparisons: Sequence[Comparison], spread: Spread, *, n_sections: int = 0) -> Outlook:
+def look_ahead(
+    comparisons: Sequence[Comparison], spread: Spread, *, n_sections: int = 0, n_judges: int | None = None
+) -> Outlook:
     """Say what a design can show.
+
+    With ``n_judges`` panels are graded in whole steps by so many, and every figure is for that; a spread that comes from
+    graded trials has it in it already. Without, figures are for values as fine as one likes, and a sentence says what
+    whole grades make of them.
 
     Parameters
     ----------
@@ -80,6 +87,9 @@ def look_ahead(comparisons: Sequence[Comparison], spread: Spread, *, n_sections:
         Sections on each panel.
     """
     weakest = min(comparisons, key=lambda c: c.n_boards)
+    told, graded_by = spread, n_judges or 1
+    if n_judges is not None and spread.source != "own_trials" and spread.sd > 0:
+        spread = replace(spread, sd=graded_sd(spread.sd, n_judges))
     here = _reach(weakest, spread)
     beside = _beside(weakest)
     fewer, more = (_reach(c, spread) if c else None for c in beside)
@@ -87,7 +97,7 @@ def look_ahead(comparisons: Sequence[Comparison], spread: Spread, *, n_sections:
     pooled = _reach(_pool(comparisons), spread) if len(comparisons) > 1 else None
     worth = _boards_for(WORTH_KNOWING, weakest, spread)
     return Outlook(
-        spread=spread,
+        spread=told,
         here=here,
         fewer=fewer,
         more=more,
@@ -96,8 +106,37 @@ def look_ahead(comparisons: Sequence[Comparison], spread: Spread, *, n_sections:
         curve=tuple(power_curve(weakest, spread.sd)),
         curve_fewer=curve_fewer,
         curve_more=curve_more,
-        says=tuple(_say(weakest, spread, here, fewer, more, pooled, worth, comparisons, n_sections)),
+        says=(
+            *_say(weakest, told, here, fewer, more, pooled, worth, comparisons, n_sections),
+            *_say_graded(weakest, told, here, graded_by, is_in_figures=n_judges is not None),
+        ),
     )
+
+
+def _say_graded(
+    weakest: Comparison, spread: Spread, here: Reach, n_judges: int, *, is_in_figures: bool
+) -> list[str]:
+    """What whole grades do to the figures, and what the top of the scale does."""
+    if here.told_apart is None or spread.sd == 0:
+        return []
+    judges = "one judge" if n_judges == 1 else f"{n_judges} judges"
+    if is_in_figures:
+        first = f"Panels are graded in whole steps by {judges}; that is in these figures."
+    else:
+        rounded = smallest_difference(weakest, graded_sd(spread.sd, n_judges))
+        first = "These figures are for values finer than a grade" + (
+            f"; in whole grades by {judges} it takes {rounded:.1f}." if rounded is not None else "."
+        )
+    top = smallest_near_the_top(weakest, spread.sd, n_judges=n_judges)
+    if top is None:
+        return [
+            first,
+            "Next to a build-up that is nearly unmarked no difference is noticed 8 times in 10: the scale ends.",
+        ]
+    return [
+        first,
+        f"Next to a build-up that is nearly unmarked (grade 5) it takes {top:.1f}, because the scale ends there.",
+    ]
 
 
 def _say(

@@ -20,7 +20,7 @@ from nublet.core.materials.products import (
     Product,
     Sheen,
 )
-from nublet.core.plain import read_fields, read_number, words_of
+from nublet.core.plain import read_fields, read_number, tidy, words_of
 
 # Field, lowest, highest: what a figure may be. Wide enough for every finish, narrow enough for a slip of the decimal point.
 _RANGES: tuple[tuple[str, float, float, str], ...] = (
@@ -193,7 +193,7 @@ def product_from_dict(plain: Mapping[str, Any], *, product_id: int | None = None
         or (Part(name="Finish"),),
         containers=tuple(_container(box, index) for index, box in enumerate(_list(plain, "containers"))),
     )
-    product = replace(product, name=" ".join(product.name.split()), maker=" ".join(product.maker.split()))
+    product = replace(product, name=tidy(product.name), maker=" ".join(product.maker.split()))
     check_product(product)
     return product
 

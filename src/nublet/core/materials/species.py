@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any, Literal
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import read_fields, words_of
+from nublet.core.plain import read_fields, tidy, words_of
 
 PoreStructure = Literal["ring-porous", "diffuse-porous", "softwood"]
 PORE_WORDS: dict[PoreStructure, str] = {
@@ -102,6 +102,6 @@ def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "") -> Spec
         If a field is unknown, missing, of the wrong kind, or out of range.
     """
     wood = Species(id=species_id, **read_fields(Species, plain, skip={"id"}))
-    wood = replace(wood, name=" ".join(wood.name.split()))
+    wood = replace(wood, name=tidy(wood.name))
     check_species(wood)
     return wood

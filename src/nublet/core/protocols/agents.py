@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import Any, Literal, cast
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import folded, read_fields, read_number
+from nublet.core.plain import folded, read_fields, read_number, tidy
 
 AgentGroup = Literal["water", "heat", "stain", "wear"]
 Nature = Literal["acid", "ammonia", "bleach", "flammable", "iron", "hot"]
@@ -292,7 +292,7 @@ def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
         durations_min=tuple(read_number(minutes, "durations_min") for minutes in lists["durations_min"]),
         temperatures_c=tuple(read_number(degrees, "temperatures_c") for degrees in lists["temperatures_c"]),
     )
-    agent = replace(agent, name=" ".join(agent.name.split()))
+    agent = replace(agent, name=tidy(agent.name))
     check_agent(agent)
     return agent
 

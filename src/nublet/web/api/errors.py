@@ -6,7 +6,7 @@ from http import HTTPStatus
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import IntegrityError
+from django.db import DatabaseError, DataError, IntegrityError, InterfaceError
 from django.http import Http404
 from rest_framework import exceptions, serializers
 from rest_framework.response import Response
@@ -41,13 +41,12 @@ def problem(status: int, *, code: str, detail: str, field: str | None = None) ->
 
 def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """Answer any expected error as problem JSON; others go on to be a plain 500."""
-    if isinstance(error, IntegrityError):
-        # Two did the same at once, and the database's own rule kept the second out.
-        error = ConflictError(
-            "Somebody did the same at the same moment, and theirs was kept. Load the page again and look."
-        )
+    if isinstance(error, DatabaseError):
+        error = _said_by_the_database(error) or error
     response = exception_handler(error, context)
-    if isinstance(error, ConflictError):
+    if isinstance(error, UnreachableError):
+        body = problem(503, code=error.code, detail=error.message)
+    elif isinstance(error, ConflictError):
         body = problem(409, code=error.code, detail=error.message, field=error.field)
     elif isinstance(error, NubletError):
         body = problem(400, code=error.code, detail=error.message, field=error.field)
@@ -76,6 +75,38 @@ def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None
         content_type="application/problem+json",
         headers=None if response is None else dict(response.headers),
     )
+
+
+_DUPLICATE, _UNREACHABLE = 1062, frozenset({1040, 1053, 1927, 2002, 2003, 2006, 2013})
+_CHECK_FAILED = 4025
+
+
+class UnreachableError(NubletError):
+    """The database does not answer."""
+
+    code = "database_gone"
+
+
+def _said_by_the_database(error: DatabaseError) -> NubletError | None:
+    """What a refusal of the database means to a person; ``None`` for what is a fault of ours.
+
+    A rule of the database that keeps a second of the same kind out means that two did the same at once; another rule, or a
+    value that does not fit, that something was entered that cannot be kept.
+    """
+    number = error.args[0] if error.args and isinstance(error.args[0], int) else 0
+    if isinstance(error, InterfaceError) or number in _UNREACHABLE:
+        return UnreachableError(
+            "The database does not answer just now. What you entered is kept in this browser; try again in a moment."
+        )
+    if isinstance(error, IntegrityError) and number == _DUPLICATE:
+        return ConflictError(
+            "Somebody did the same at the same moment, and theirs was kept. Load the page again and look."
+        )
+    if isinstance(error, IntegrityError | DataError) or number == _CHECK_FAILED:
+        return NubletError(
+            "Something that was sent cannot be kept: a value is too long or out of range. Check it."
+        )
+    return None
 
 
 def _words(error: Exception) -> str:

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.errors import ProblemSerializer
+from nublet.web.api.parsing import NumberField
 from nublet.web.api.sign_in import person_of
 from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.models import EntryKind
@@ -92,7 +93,7 @@ class EntrySerializer(serializers.Serializer[Any]):
     place = serializers.IntegerField(required=False, min_value=0, max_value=100, default=0)
     look = serializers.CharField(max_length=30)
     kind = serializers.ChoiceField(choices=EntryKind.choices)
-    grade = serializers.FloatField(required=False, allow_null=True)
+    grade = NumberField(required=False, allow_null=True)
     note = serializers.CharField(required=False, allow_blank=True, max_length=4000)
 
 

@@ -9,6 +9,7 @@ from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
+from rest_framework.exceptions import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -42,6 +43,13 @@ class BenchView(APIView):
         """Change what is given."""
         form = serializers.BenchSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
+        # A part may be left out, but what is in it is whole.
+        whole = {"hands": serializers.HandsSerializer, "instruments": serializers.InstrumentSerializer}
+        for name, shape in whole.items():
+            if name in form.validated_data:
+                inner = shape(data=request.data[name], many=True)
+                if not inner.is_valid():
+                    raise ValidationError({name: inner.errors})
         fields = dict(form.validated_data)
         if "instruments" in fields:
             fields["instruments"] = {each["kind"]: each["address"] for each in fields["instruments"]}

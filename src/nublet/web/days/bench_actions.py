@@ -10,6 +10,7 @@ from django.core.exceptions import PermissionDenied
 from django.db import transaction
 
 from nublet.core.errors import PlanError
+from nublet.core.plain import tidy
 from nublet.core.planning.spec import MAX_PEOPLE
 from nublet.instruments.lines import KINDS
 from nublet.web.days.adapters import to_hands
@@ -73,9 +74,13 @@ def _set_hands(shop: Shop, wanted: Sequence[Mapping[str, Any]]) -> None:
     by_name = {row.name: row for row in known.values()}
     kept = set()
     for index, plain in enumerate(wanted):
-        name = " ".join(str(plain["name"]).split())
+        name = tidy(str(plain.get("name") or ""))
         row = known.get(plain.get("id") or 0) or by_name.get(name) or Hands(shop=shop)
-        row.name, row.hours, row.days_off = name, list(plain["hours"]), sorted(plain.get("days_off", []))
+        row.name, row.hours, row.days_off = (
+            name,
+            list(plain.get("hours", row.hours or [])),
+            sorted(plain.get("days_off", row.days_off or [])),
+        )
         row.is_active = True
         where = f"hands.{index}"
         if not name:

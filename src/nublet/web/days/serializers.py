@@ -12,6 +12,7 @@ from nublet.core.planning.chains import Kind
 from nublet.core.planning.spec import WEEKDAYS
 from nublet.formats.sheets.page import PAPERS
 from nublet.instruments.lines import KINDS
+from nublet.web.api.parsing import NumberField
 from nublet.web.days.models import PlanState, WorkEntryKind
 from nublet.web.trials.build_up_serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
@@ -19,6 +20,7 @@ from nublet.web.trials.serializers import CautionSerializer
 WORK_KINDS = list(get_args(Kind))
 DUE_KINDS = [*WORK_KINDS, "mix"]
 INSTRUMENT_KINDS = list(KINDS)
+LONGEST_LOOK_MIN = 10 * 366 * 24 * 60
 JUDGEMENTS = ["usable", "deviation", "spoiled"]
 
 
@@ -282,7 +284,7 @@ class NewWorkEntrySerializer(serializers.Serializer[Any]):
     entry = serializers.ChoiceField(choices=WorkEntryKind.choices)
     kind = serializers.ChoiceField(choices=WORK_KINDS)
     item = serializers.CharField(max_length=60)
-    look_after_min = serializers.FloatField(required=False, default=0)
+    look_after_min = NumberField(required=False, default=0, min_value=0, max_value=LONGEST_LOOK_MIN)
     nth = serializers.IntegerField(required=False, default=1, min_value=1, max_value=2)
     panels = serializers.ListField(child=serializers.CharField(max_length=8), allow_empty=False)
     at = serializers.DateTimeField()

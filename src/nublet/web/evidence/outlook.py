@@ -151,7 +151,11 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
     n_spots = n_each * len(rows) * len(spec.exposures) * max(1, len(spec.sections))
     can_compare = len(rows) > 1 and bool(comparisons)
     return DesignOutlook(
-        outlook=look_ahead(comparisons, spread, n_sections=len(spec.sections)) if can_compare else None,
+        outlook=look_ahead(
+            comparisons, spread, n_sections=len(spec.sections), n_judges=max(1, trial.judges.count())
+        )
+        if can_compare
+        else None,
         spread=spread,
         spread_is_simulated=spread.source == "own_trials" and trial.is_simulated,
         n_build_ups=len(rows),

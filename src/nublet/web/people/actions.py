@@ -10,6 +10,7 @@ from django.core.exceptions import ValidationError as DjangoValidationError
 from django.db import transaction
 
 from nublet.core.errors import NubletError
+from nublet.core.plain import tidy
 from nublet.web.people.models import AuditEntry, Person, Role, Shop
 
 
@@ -50,7 +51,11 @@ def add_person(actor: Person, *, username: str, display_name: str, role: str, pa
 
 
 def _make_person(shop: Shop, *, username: str, display_name: str, role: str, password: str) -> Person:
-    username, display_name = username.strip().lower(), " ".join(display_name.split())
+    username, display_name = tidy(username).lower(), tidy(display_name)
+    if not username or " " in username:
+        raise NubletError("A sign-in name is one word of visible letters. Choose one.", field="username")
+    if not display_name:
+        raise NubletError("Give the name that readings are shown under.", field="display_name")
     if Person.objects.filter(username=username).exists():
         raise NubletError(f"The sign-in name {username!r} is taken. Choose another.", field="username")
     if Person.objects.filter(shop=shop, display_name=display_name).exists():
@@ -58,11 +63,11 @@ def _make_person(shop: Shop, *, username: str, display_name: str, role: str, pas
             f"There is already a {display_name!r} here. Add an initial, so that readings show who made them.",
             field="display_name",
         )
+    person = Person(shop=shop, username=username, display_name=display_name, role=role)
     try:
-        password_validation.validate_password(password)
+        password_validation.validate_password(password, user=person)
     except DjangoValidationError as error:
         raise NubletError(" ".join(error.messages), field="password") from error
-    person = Person(shop=shop, username=username, display_name=display_name, role=role)
     person.set_password(password)
     person.save()
     return person

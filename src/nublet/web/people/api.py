@@ -43,8 +43,8 @@ class SessionSerializer(PersonSerializer):
 class SignInSerializer(serializers.Serializer[Any]):
     """Sign-in name and password."""
 
-    username = serializers.CharField()
-    password = serializers.CharField(trim_whitespace=False)
+    username = serializers.CharField(max_length=60)
+    password = serializers.CharField(trim_whitespace=False, max_length=200)
 
 
 class NewPersonSerializer(serializers.Serializer[Any]):

@@ -17,7 +17,7 @@ from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, revealed_build_up
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
-from nublet.core.plain import words_of
+from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.conflicts import ConflictError
@@ -179,7 +179,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     """Set a trial's fields and check them, without saving. Raises ``NubletError``."""
     for name, value in fields.items():
         setattr(trial, name, value)
-    trial.name = " ".join(trial.name.split())
+    trial.name = tidy(trial.name)
     if not trial.name:
         raise NubletError("Give the trial a name, such as 'Saloon tables'.", field="name")
     if Trial.objects.filter(shop=trial.shop, name=trial.name).exclude(pk=trial.pk).exists():
@@ -201,7 +201,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
             )
     trial.species = list(dict.fromkeys(trial.species))
     trial.uses = list(dict.fromkeys(trial.uses))
-    if not 0 <= trial.boards_per_species <= MAX_BOARDS_PER_SPECIES:
+    if not 1 <= trial.boards_per_species <= MAX_BOARDS_PER_SPECIES:
         raise NubletError(
             f"{trial.boards_per_species} boards of each species cannot be. Give 1 to {MAX_BOARDS_PER_SPECIES}.",
             field="boards_per_species",
@@ -209,7 +209,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     check_saw(saw_of(trial))
     check_panel_size(panel_size(trial))
     check_margin(trial.margin_mm)
-    trial.sections = [" ".join(name.split()) for name in trial.sections]
+    trial.sections = [tidy(name) for name in trial.sections]
     check_sections(trial.sections)
     if trial.sd is not None:
         check_spread(trial.sd)

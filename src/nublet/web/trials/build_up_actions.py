@@ -20,6 +20,7 @@ from nublet.core.materials.recipes import (
     recipe_from_dict,
     simple_recipe,
 )
+from nublet.core.plain import tidy
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import make_version
@@ -216,4 +217,4 @@ def _check_named(name: str) -> None:
 
 
 def _clean(name: str) -> str:
-    return " ".join(name.split())
+    return tidy(name)

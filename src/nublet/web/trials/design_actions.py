@@ -20,6 +20,7 @@ from nublet.core.design.trial_design import draw_one_panel
 from nublet.core.errors import DesignError
 from nublet.core.materials.build_ups import check_build_ups
 from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.core.plain import tidy
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
@@ -378,7 +379,7 @@ def _find_board(trial: Trial, board_id: int) -> TrialBoard:
 
 
 def _set_measures(row: TrialBoard, fields: Mapping[str, Any]) -> None:
-    row.name = " ".join(str(fields.get("name") or row.name).split())
+    row.name = tidy(str(fields.get("name") or row.name)) or row.name
     row.length_mm = fields.get("length_mm", row.length_mm)
     row.width_mm = fields.get("width_mm", row.width_mm)
     row.defects = _clean_defects(fields.get("defects", row.defects))

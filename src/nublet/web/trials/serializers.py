@@ -161,7 +161,7 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     question = serializers.CharField(required=False, allow_blank=True, max_length=4000)
     uses = serializers.ListField(child=serializers.CharField(), required=False)
     species = serializers.ListField(child=serializers.CharField(), required=False)
-    boards_per_species = serializers.IntegerField(required=False, min_value=0, max_value=1000)
+    boards_per_species = serializers.IntegerField(required=False, min_value=1, max_value=1000)
     protocol = serializers.CharField(required=False)
     panel_length_mm = serializers.FloatField(required=False)
     panel_width_mm = serializers.FloatField(required=False)
