@@ -9,12 +9,14 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 import urllib.request
 from http.cookiejar import CookieJar
 from pathlib import Path
 
 import pytest
 
+from nublet.cli import processes
 from nublet.cli.database import any_free_port, port_is_free
 
 ROOT = Path(__file__).parents[2]
@@ -121,3 +123,61 @@ def test_without_an_owner_or_a_terminal_it_says_what_to_set(var: Path) -> None:
     assert refused.process.returncode == 1
     assert "Set NUBLET_SHOP, NUBLET_OWNER" in refused.printed
     assert "Traceback" not in refused.printed
+
+
+def until_it_answers(address: str, *, within_s: float = 60) -> float:
+    """Seconds until the health page answers again."""
+    began = time.monotonic()
+    while time.monotonic() - began < within_s:
+        try:
+            with urllib.request.urlopen(f"{address}/healthz", timeout=2) as page:
+                if page.status == 200:
+                    return time.monotonic() - began
+        except OSError:
+            time.sleep(0.1)
+    raise AssertionError(f"{address} did not come back within {within_s} s")
+
+
+OWNER = {"NUBLET_SHOP": "Tarn Yard", "NUBLET_OWNER": "nell", "NUBLET_OWNER_PASSWORD": PASSWORD}
+
+
+def test_a_closed_terminal_stops_everything(var: Path) -> None:
+    running = Running(var, f"--port={any_free_port()}", **OWNER)
+    port = int(running.address.rsplit(":", 1)[1])
+    assert running.stop(signal.SIGHUP) == 130
+    assert port_is_free(port)
+    assert not processes.running_with(var / "shop" / "db" / "server.pid", "mariadbd")
+
+
+def test_after_a_killed_launcher_the_next_start_comes_up(var: Path) -> None:
+    """Killed, it can stop nothing: what it left behind is found and ended, and the data is there."""
+    port = any_free_port()
+    for _ in range(int(os.environ.get("NUBLET_STARTS", "2"))):
+        running = Running(var, f"--port={port}", **OWNER)
+        assert running.address == f"http://127.0.0.1:{port}", running.printed
+        running.process.kill()
+        running.process.communicate()
+    last = Running(var, f"--port={port}")
+    try:
+        assert last.address == f"http://127.0.0.1:{port}", last.printed
+        assert sign_in(last.address)["role"] == "owner"
+    finally:
+        last.stop(signal.SIGINT)
+
+
+def test_what_dies_is_started_again_and_said(var: Path) -> None:
+    running = Running(var, f"--port={any_free_port()}", **OWNER)
+    try:
+        database, web = var / "shop" / "db" / "server.pid", var / "shop" / "web.pid"
+        for pid_file in (database, web, database):
+            was = pid_file.read_text()
+            os.kill(int(was), signal.SIGKILL)
+            while pid_file.read_text() == was:
+                time.sleep(0.05)
+            until_it_answers(running.address)
+        assert sign_in(running.address)["role"] == "owner"
+    finally:
+        running.process.send_signal(signal.SIGINT)
+        said, _ = running.process.communicate(timeout=60)
+    assert said.count("The database has died; starting it again.") == 2
+    assert said.count("The application has died; starting it again.") == 1

@@ -154,3 +154,35 @@ def test_forwarded_headers_are_believed_of_a_named_proxy_alone(settings: Any) ->
         settings.TRUSTED_PROXIES = proxies
         TrustedProxyMiddleware(note)(RequestFactory().get("/", REMOTE_ADDR="192.0.2.1", **request))
     assert seen == [("192.0.2.1", False), ("203.0.113.7", True)]
+
+
+@pytest.mark.parametrize("address", ["/api/trials", "/api/session", "/healthz"])
+def test_without_its_database_the_answer_is_503_in_words(
+    client_of: Client, owner: Person, monkeypatch: pytest.MonkeyPatch, address: str
+) -> None:
+    """Never HTML, and never the sign-in page, from whatever place the fault comes."""
+    client = client_of(owner)
+    client.raise_request_exception = False
+
+    def gone(*_: object, **__: object) -> None:
+        raise OperationalError(2013, "Lost connection to server during query")
+
+    monkeypatch.setattr("django.db.backends.utils.CursorWrapper.execute", gone)
+    answer = client.get(address)
+    assert (answer.status_code, answer["Content-Type"]) == (503, "application/problem+json")
+    assert answer.json()["code"] == "database_gone"
+
+
+def test_a_fault_of_ours_is_problem_json_too(
+    client_of: Client, owner: Person, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    client = client_of(owner)
+    client.raise_request_exception = False
+
+    def broken(*_: object, **__: object) -> None:
+        raise RuntimeError("a fault")
+
+    monkeypatch.setattr("nublet.web.trials.selectors.summarise_trials", broken)
+    answer = client.get("/api/trials")
+    assert (answer.status_code, answer["Content-Type"]) == (500, "application/problem+json")
+    assert "a fault" not in answer.content.decode()

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import getpass
 import hashlib
 import json
 import os
+import pwd
 import secrets
 import shutil
 import socket
@@ -17,6 +19,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
+from nublet.cli.processes import as_user, die_with_launcher, end, give_to, lesser_user, running_with
 from nublet.cli.steps import LauncherError, run
 
 DATABASE = "nublet"
@@ -66,6 +69,17 @@ class PrivateServer:
         self.socket = _socket_path(folder)
         self._process: subprocess.Popen[bytes] | None = None
         self._lock: IO[str] | None = None
+        self._user = getpass.getuser()
+
+    @property
+    def is_running(self) -> bool:
+        """Whether the server that was started still runs."""
+        return self._process is not None and self._process.poll() is None
+
+    def start_again(self) -> None:
+        """Start a server that has died, where it was: same folder, port and password."""
+        self._end_orphan()
+        self._launch()
 
     def start(self) -> Access:
         """Start the server, making its data folder the first time.
@@ -78,11 +92,15 @@ class PrivateServer:
         self.folder.mkdir(parents=True, exist_ok=True)
         self._take_lock()
         try:
+            self._end_orphan()
             access = self._access()
             fresh = not (self.data / "mysql").exists()
+            self._user = lesser_user("mysql", reaches=[self.folder]) or getpass.getuser()
             self._write_config(access.port)
             if fresh:
                 self._install()
+            if self._user != getpass.getuser():
+                give_to(self._user, self.folder, self.socket.parent)
             self._launch()
             self._grant(access)
         except BaseException:
@@ -111,6 +129,12 @@ class PrivateServer:
         shutil.rmtree(self.data, ignore_errors=True)
         (self.folder / "access.json").unlink(missing_ok=True)
         self.stop()
+
+    def _end_orphan(self) -> None:
+        """Stop a server that an earlier launcher left behind when it was killed: nobody else holds our lock now."""
+        orphan = running_with(self.folder / "server.pid", str(self.folder / "my.cnf"))
+        if orphan is not None:
+            end(orphan)
 
     def _take_lock(self) -> None:
         # The file stays open for as long as the lock is held.
@@ -147,7 +171,7 @@ class PrivateServer:
         shutil.rmtree(self.data, ignore_errors=True)
         run(
             [
-                "mariadb-install-db", "--no-defaults", f"--user={getpass.getuser()}", f"--datadir={self.data}",
+                "mariadb-install-db", "--no-defaults", f"--user={self._user}", f"--datadir={self.data}",
                 "--skip-test-db", "--auth-root-authentication-method=socket",
             ]
         )  # fmt: skip
@@ -156,7 +180,7 @@ class PrivateServer:
         command = [
             "mariadbd",
             f"--defaults-file={self.folder / 'my.cnf'}",
-            f"--user={getpass.getuser()}",
+            f"--user={self._user}",
         ]
         # Its own session: Ctrl-C in the terminal reaches the launcher alone, which then stops it in order.
         self._process = subprocess.Popen(
@@ -165,6 +189,8 @@ class PrivateServer:
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
             start_new_session=True,
+            preexec_fn=die_with_launcher,
+            **as_user(self._user),
         )
         until = time.monotonic() + START_TIMEOUT_S
         while time.monotonic() < until:
@@ -224,6 +250,13 @@ def any_free_port() -> int:
     return port
 
 
+def _uids_of(user: str) -> list[int]:
+    """The user's number, where root may have given the folder to it."""
+    with contextlib.suppress(KeyError):
+        return [pwd.getpwnam(user).pw_uid] if os.geteuid() == 0 else []
+    return []
+
+
 def _socket_path(folder: Path) -> Path:
     """Beside the data, or, where that path is too long for a socket, in a private temporary folder."""
     beside = folder / "server.sock"
@@ -232,7 +265,7 @@ def _socket_path(folder: Path) -> Path:
     key = hashlib.sha256(str(folder).encode()).hexdigest()[:12]
     short = Path(tempfile.gettempdir()) / f"nublet-{os.geteuid()}-{key}"
     short.mkdir(mode=0o700, exist_ok=True)
-    if short.stat().st_uid != os.geteuid():
+    if short.stat().st_uid not in {os.geteuid(), *_uids_of("mysql")}:
         raise LauncherError(
             f"{short} belongs to somebody else. Remove it, or move the checkout to a shorter path."
         )

@@ -45,6 +45,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     # Both, because a shell that starts us in the background has Ctrl-C ignored.
     signal.signal(signal.SIGINT, _stop_like_ctrl_c)
     signal.signal(signal.SIGTERM, _stop_like_ctrl_c)
+    # A terminal that is closed stops everything too.
+    signal.signal(signal.SIGHUP, _stop_like_ctrl_c)
     if options.command == "demo":
         return _guarded(lambda: serving.serve(demo=True, reset=options.reset, port=options.port))
     if options.command == "start":

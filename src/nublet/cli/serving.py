@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import getpass
 import json
 import os
@@ -11,6 +12,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from contextlib import nullcontext
 from pathlib import Path
 
@@ -24,6 +26,7 @@ from nublet.cli.environment import (
     process_environment,
 )
 from nublet.cli.machine import SERVER_NEEDS, ensure_packages
+from nublet.cli.processes import as_user, die_with_launcher, end, end_group, lesser_user, running_with
 from nublet.cli.steps import LauncherError, step
 from nublet.instruments.lines import KINDS
 from nublet.instruments.simulated import SimulatedBench
@@ -31,6 +34,8 @@ from nublet.instruments.simulated import SimulatedBench
 USUAL_PORT = 8321
 FIRST_INSTRUMENT_PORT = 8331
 UP_TIMEOUT_S = 60.0
+_WATCH_EVERY_S = 0.5
+_MOST_RESTARTS, _RESTARTS_WITHIN_S = 40, 120.0
 
 
 def serve(*, demo: bool, reset: bool, port: int) -> int:
@@ -47,7 +52,7 @@ def serve(*, demo: bool, reset: bool, port: int) -> int:
     try:
         with _simulated_bench() if demo else nullcontext() as bench:
             env = _prepare(var, own_database, bench)
-            return _serve_web(env, port, bench)
+            return _serve_web(env, var, port, own_database, bench)
     finally:
         if own_database is not None:
             own_database.stop()
@@ -100,27 +105,22 @@ def _make_first_owner(env: dict[str, str]) -> None:
     print(f"  {said.strip()}", file=sys.stderr)
 
 
-def _serve_web(env: dict[str, str], port: int, bench: SimulatedBench | None) -> int:
+def _serve_web(
+    env: dict[str, str], var: Path, port: int, database: PrivateServer | None, bench: SimulatedBench | None
+) -> int:
     chosen = port
+    _end_orphan(var)
     if not port_is_free(port):
         chosen = any_free_port()
         print(f"  Port {port} is taken; serving on {chosen} instead.", file=sys.stderr)
     address = f"http://127.0.0.1:{chosen}"
+    web = _Web(env, var, chosen)
     with step("Starting the application"):
-        web = subprocess.Popen(
-            [
-                PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{chosen}",
-                "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
-                "--log-level", "warning",
-            ],
-            env=env,
-            stdin=subprocess.DEVNULL,
-            start_new_session=True,
-        )  # fmt: skip
+        web.start()
         try:
-            _wait_until_up(web, address)
+            _wait_until_up(web.process, address)
         except BaseException:
-            _stop(web)
+            web.stop()
             raise
     _print_welcome(address, demo=bench is not None)
     if bench is not None:
@@ -129,10 +129,94 @@ def _serve_web(env: dict[str, str], port: int, bench: SimulatedBench | None) -> 
             print(f"    {KINDS[kind].name:18} {where}")
     print("  Ctrl-C stops everything that was started.", flush=True)
     try:
-        return web.wait()
+        return _watch(web, database)
     finally:
-        print("\nStopping.", file=sys.stderr)
-        _stop(web)
+        _say("\nStopping.")
+        web.stop()
+
+
+class _Web:
+    """The application's own process, which leads a group of its own."""
+
+    def __init__(self, env: dict[str, str], var: Path, port: int) -> None:
+        self._env, self._port, self._var = env, port, var
+        self._user = _web_user(env)
+        self.process: subprocess.Popen[bytes]
+
+    def start(self) -> None:
+        """Start it; its number is kept, so that a later launcher finds it."""
+        self.process = subprocess.Popen(
+            [
+                PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{self._port}",
+                "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+                "--log-level", "warning", "--forwarded-allow-ips", "",
+            ],
+            env=self._env,
+            stdin=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=die_with_launcher,
+            **({} if self._user is None else as_user(self._user)),
+        )  # fmt: skip
+        (self._var / "web.pid").write_text(str(self.process.pid))
+
+    def start_again(self) -> None:
+        """Start it in place of one that has died, when nothing is left of that."""
+        end_group(self.process)
+        self.process.wait()
+        self.start()
+
+    def stop(self) -> None:
+        """Stop it and wait."""
+        _stop(self.process)
+        end_group(self.process)
+
+
+def _web_user(env: dict[str, str]) -> str | None:
+    """A user without rights to serve as, where root starts us and that user can run our Python; ``None`` otherwise."""
+    user = lesser_user("www-data", "nobody", reaches=[ROOT, PYTHON.resolve().parent])
+    if user is None:
+        return None
+    command = [str(PYTHON), "-c", "import django, nublet.web"]
+    try:
+        tried = subprocess.run(command, env=env, cwd=ROOT, capture_output=True, check=False, **as_user(user))
+    except OSError:
+        return None
+    return user if tried.returncode == 0 else None
+
+
+def _end_orphan(var: Path) -> None:
+    """Stop an application that an earlier launcher left behind when it was killed."""
+    orphan = running_with(var / "web.pid", "nublet.web.wsgi")
+    if orphan is not None:
+        end(orphan, within_s=10)
+
+
+def _watch(web: _Web, database: PrivateServer | None) -> int:
+    """Start again what dies, and say so; give up when it keeps dying."""
+    starts: list[float] = []
+    while True:
+        time.sleep(_WATCH_EVERY_S)
+        dead: list[tuple[str, Callable[[], None]]] = []
+        if database is not None and not database.is_running:
+            dead.append(("The database", database.start_again))
+        if web.process.poll() is not None:
+            dead.append(("The application", web.start_again))
+        for name, start_again in dead:
+            starts = [at for at in starts if time.monotonic() - at < _RESTARTS_WITHIN_S]
+            if len(starts) >= _MOST_RESTARTS:
+                raise LauncherError(
+                    f"{name.lower()} died {_MOST_RESTARTS} times within {_RESTARTS_WITHIN_S:.0f} s. Its own message stands "
+                    "above, or in server.log beside the data."
+                )
+            starts.append(time.monotonic())
+            _say(f"{name} has died; starting it again.")
+            start_again()
+
+
+def _say(words: str) -> None:
+    """Tell whoever is there; a terminal that was closed is no reason to leave anything running."""
+    with contextlib.suppress(OSError):
+        print(words, file=sys.stderr, flush=True)
 
 
 def _simulated_bench() -> SimulatedBench:

@@ -85,3 +85,5 @@ urlpatterns: list[URLPattern | URLResolver] = [
     re_path(r"^api/", views.no_such_address),
     re_path(r"^(?!static/).*$", views.front_end),
 ]
+
+handler500 = views.server_fault

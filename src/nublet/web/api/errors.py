@@ -42,7 +42,7 @@ def problem(status: int, *, code: str, detail: str, field: str | None = None) ->
 def answer_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """Answer any expected error as problem JSON; others go on to be a plain 500."""
     if isinstance(error, DatabaseError):
-        error = _said_by_the_database(error) or error
+        error = said_by_the_database(error) or error
     response = exception_handler(error, context)
     if isinstance(error, UnreachableError):
         body = problem(503, code=error.code, detail=error.message)
@@ -87,7 +87,7 @@ class UnreachableError(NubletError):
     code = "database_gone"
 
 
-def _said_by_the_database(error: DatabaseError) -> NubletError | None:
+def said_by_the_database(error: DatabaseError) -> NubletError | None:
     """What a refusal of the database means to a person; ``None`` for what is a fault of ours.
 
     A rule of the database that keeps a second of the same kind out means that two did the same at once; another rule, or a

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from django.db import connection
+import sys
+
+from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from nublet.web.api.errors import problem
+from nublet.web.api.errors import UnreachableError, problem, said_by_the_database
 
 
 def health(request: HttpRequest) -> JsonResponse:
@@ -33,6 +35,22 @@ def locked_out(request: HttpRequest, *_: object, **__: object) -> JsonResponse:
         status=429,
         content_type="application/problem+json",
     )
+
+
+def server_fault(request: HttpRequest) -> HttpResponse:
+    """What nobody caught: problem JSON for the API, 503 while the database is gone, a page in words for people."""
+    error = sys.exc_info()[1]
+    gone = isinstance(error, DatabaseError) and isinstance(said_by_the_database(error), UnreachableError)
+    status = 503 if gone else 500
+    detail = (
+        "The database does not answer just now. What you entered is kept in this browser; try again in a moment."
+        if gone
+        else "The server failed at this. What you entered is kept; try again, and tell whoever runs Nublet if it stays so."
+    )
+    if request.path.startswith(("/api/", "/healthz")):
+        body = problem(status, code="database_gone" if gone else "server_fault", detail=detail)
+        return JsonResponse(body, status=status, content_type="application/problem+json")
+    return HttpResponse(f"<!doctype html><title>Nublet</title><p>{detail}</p>", status=status)
 
 
 def no_such_address(request: HttpRequest) -> JsonResponse:
