@@ -4,13 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from django.contrib.sessions.models import Session
 from playwright.sync_api import BrowserContext, Page, expect
 
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.people.models import Person
+from nublet.web.trials.design_actions import start
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import PASSWORD, SignIn
+
+
+@pytest.fixture
+def trial(trial: Trial, owner: Person) -> Trial:
+    """Started: before that there is nothing to grade."""
+    return start(owner, trial.pk)
+
 
 SECRETS = ("Marrowby", "Skarn", "Bare control", "pure-drying-oil", "Pure drying oil", "Beech 1", "Beech 2")
 

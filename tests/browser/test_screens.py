@@ -16,6 +16,7 @@ from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
+from nublet.web.trials.design_actions import start
 from nublet.web.trials.models import Trial, TrialPanel
 from tests.browser.conftest import SignIn
 
@@ -50,6 +51,7 @@ SCREENS = {
 @pytest.fixture
 def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
     """Graded at 24 h, and planned all the same."""
+    start(owner, trial.pk)
     for panel in TrialPanel.objects.filter(trial=trial).select_related("build_up", "board"):
         for n, spot in enumerate(panel.spots.all()):
             grade = {"Bare control": 1, "Marrowby Tung": 3}.get(panel.build_up.name, 4) + (

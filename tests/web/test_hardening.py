@@ -149,7 +149,10 @@ def test_forwarded_headers_are_believed_of_a_named_proxy_alone(settings: Any) ->
         seen.append((request.META["REMOTE_ADDR"], "HTTP_X_FORWARDED_PROTO" in request.META))
         return "answer"
 
-    request = {"HTTP_X_FORWARDED_FOR": "198.51.100.9, 203.0.113.7", "HTTP_X_FORWARDED_PROTO": "https"}
+    request: dict[str, Any] = {
+        "HTTP_X_FORWARDED_FOR": "198.51.100.9, 203.0.113.7",
+        "HTTP_X_FORWARDED_PROTO": "https",
+    }
     for proxies in (frozenset(), frozenset({"192.0.2.1"})):
         settings.TRUSTED_PROXIES = proxies
         TrustedProxyMiddleware(note)(RequestFactory().get("/", REMOTE_ADDR="192.0.2.1", **request))

@@ -39,18 +39,25 @@ watch(() => [route.params.trialId, session.person?.id], load, { immediate: true 
     <StateView v-else kind="busy" title="Opening the trial…" />
   </div>
   <template v-else>
-    <p v-if="record" class="record">
-      Started {{ record.on }} · record
-      <span class="mono" :title="record.fingerprint">{{ record.fingerprint.slice(0, 12) }}</span> ·
-      <RouterLink :to="`/trials/${open.summary.trial.id}/prepare#deviations`">{{
-        record.deviations
-      }}</RouterLink>
+    <p class="record">
+      <b class="name">{{ open.summary.trial.name }}</b>
+      <template v-if="record">
+        · started {{ record.on }} · record
+        <span class="mono" :title="record.fingerprint">{{ record.fingerprint.slice(0, 12) }}</span> ·
+        <RouterLink :to="`/trials/${open.summary.trial.id}/prepare#deviations`">{{
+          record.deviations
+        }}</RouterLink>
+      </template>
+      <template v-else> · not started</template>
     </p>
     <RouterView :key="open.summary.trial.id" />
   </template>
 </template>
 
 <style scoped>
+.name {
+  color: var(--ink);
+}
 .record {
   padding: 8px 26px 0;
   color: var(--quiet);

@@ -65,8 +65,7 @@ function openPoint(id: string, system: string): void {
       <div>
         <h1>What the panels show</h1>
         <p v-if="found" class="quiet">
-          {{ open.summary?.trial.name }} · {{ speciesName(found.species).toLowerCase() }} ·
-          {{ found.n_boards }} boards · {{ found.judges.length }}
+          {{ speciesName(found.species) }} · {{ found.n_boards }} boards · {{ found.judges.length }}
           {{ found.judges.length === 1 ? 'judge' : 'judges' }} · {{ found.n_readings }} readings
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>

@@ -73,8 +73,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
       <div>
         <h1>Which build-up for the {{ found?.profile.name.toLowerCase() ?? 'use' }}?</h1>
         <p v-if="found" class="quiet">
-          {{ open.summary?.trial.name }} · {{ speciesName(found.species).toLowerCase() }} · look at 24 h ·
-          {{ found.n_draws.toLocaleString('en') }} draws
+          {{ speciesName(found.species) }} · look at 24 h · {{ found.n_draws.toLocaleString('en') }} draws
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>
       </div>

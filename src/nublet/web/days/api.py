@@ -44,10 +44,11 @@ class BenchView(APIView):
         form = serializers.BenchSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
         # A part may be left out, but what is in it is whole.
+        sent = request.data if isinstance(request.data, dict) else {}
         whole = {"hands": serializers.HandsSerializer, "instruments": serializers.InstrumentSerializer}
         for name, shape in whole.items():
             if name in form.validated_data:
-                inner = shape(data=request.data[name], many=True)
+                inner = shape(data=sent[name], many=True)
                 if not inner.is_valid():
                     raise ValidationError({name: inner.errors})
         fields = dict(form.validated_data)
