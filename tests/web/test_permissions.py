@@ -32,6 +32,9 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("session", "get", None, 401, 200, 200, 200, 200),
     ("people", "get", None, 401, 403, 200, 200, 200),
     ("people", "post", {}, 401, 403, 403, 400, 400),
+    ("people/{j}", "patch", {"role": "judge"}, 401, 403, 403, 200, 404),
+    ("session/password", "put", {"old": "x", "new": "y"}, 401, 400, 400, 400, 400),
+    ("trials/{id}/history", "get", None, 401, 403, 200, 200, 404),
     ("reference", "get", None, 401, 403, 200, 200, 200),
     ("units", "get", None, 200, 200, 200, 200, 200),
     ("calculators", "get", None, 401, 403, 200, 200, 200),
@@ -73,7 +76,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/build-ups/{b}", "delete", None, 401, 403, 409, 409, 404),
     ("trials/{id}/design", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/design", "post", {}, 401, 403, 409, 409, 404),
-    # The trial has started with its first grade.
+    # The trial has started.
     ("trials/{id}/start", "post", None, 401, 403, 409, 409, 404),
     ("trials/{id}/outlook", "post", {"boards_per_species": 4}, 401, 403, 200, 200, 404),
     ("trials/{id}/boards/{d}", "patch", {"length_mm": 900}, 401, 403, 409, 409, 404),
@@ -141,6 +144,7 @@ def test_who_gets_which_answer(
         "w": add_item(owner, WOODS, WOOD).pk,
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,
         "m": 0,
+        "j": judge.pk,
     }
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)

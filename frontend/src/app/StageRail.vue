@@ -29,7 +29,7 @@ const places = computed(() => [
         { to: '/bench', name: 'Bench' },
         { to: '/people', name: 'People' },
       ]
-    : []),
+    : [{ to: '/people', name: 'Password' }]),
 ])
 
 function stateOf(id: string): StageState {

@@ -111,7 +111,6 @@ export const router = createRouter({
     {
       path: '/people',
       name: 'people',
-      meta: { keepers: true },
       component: () => import('@/features/people/PeoplePage.vue'),
     },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./NowherePage.vue') },

@@ -17,7 +17,7 @@ import tempfile
 import time
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, BinaryIO
 
 from nublet.cli.processes import as_user, die_with_launcher, end, give_to, lesser_user, running_with
 from nublet.cli.steps import LauncherError, run
@@ -107,6 +107,38 @@ class PrivateServer:
             self.stop()
             raise
         return access
+
+    def answers(self) -> bool:
+        """Whether a server of this folder runs, started by us or by another launcher."""
+        return self._client("mariadb-admin", "ping").returncode == 0
+
+    def ask(self, sql: str) -> str:
+        """What a query prints, without headings. Raises ``LauncherError``."""
+        done = self._client("mariadb", "--batch", "--skip-column-names", stdin=sql)
+        if done.returncode != 0:
+            raise LauncherError(f"the database refused: {done.stderr.decode(errors='replace')}")
+        return done.stdout.decode(errors="replace")
+
+    def dump(self, into: BinaryIO) -> None:
+        """Write all of it as SQL, as it stands at one moment, one row a statement. Raises ``LauncherError``."""
+        command = [
+            "mariadb-dump", "--no-defaults", f"--socket={self.socket}", f"--user={getpass.getuser()}",
+            "--single-transaction", "--skip-extended-insert", "--complete-insert", "--hex-blob", "--skip-dump-date",
+            "--default-character-set=utf8mb4", DATABASE,
+        ]  # fmt: skip
+        done = subprocess.run(command, stdout=into, stderr=subprocess.PIPE, check=False)
+        if done.returncode != 0:
+            raise LauncherError(f"the database could not be read: {done.stderr.decode(errors='replace')}")
+
+    def load(self, dump: BinaryIO) -> None:
+        """Run a dump. Raises ``LauncherError``."""
+        command = [
+            "mariadb", "--no-defaults", f"--socket={self.socket}", f"--user={getpass.getuser()}",
+            "--default-character-set=utf8mb4", DATABASE,
+        ]  # fmt: skip
+        done = subprocess.run(command, stdin=dump, capture_output=True, check=False)
+        if done.returncode != 0:
+            raise LauncherError(f"the rows could not be put back: {done.stderr.decode(errors='replace')}")
 
     def stop(self) -> None:
         """Shut the server down and wait for it."""

@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 from typing import NoReturn
 
 from nublet.cli import environment
@@ -18,6 +19,8 @@ examples:
   ./nublet demo                          set up everything and serve the demo
   ./nublet demo --reset                  the same from scratch
   ./nublet start                         serve without demo data; makes the first owner
+  ./nublet backup shop.tar.gz            all of the shop in one file, while it is in use
+  ./nublet restore shop.tar.gz           into an empty installation
   ./nublet analyse readings.csv --json   evidence from a CSV, without server or database
   ./nublet design spec.json --json       boards cut, lots drawn, spots placed, without server or database
   ./nublet schedule spec.json --json     who does what when, without server or database
@@ -51,6 +54,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return _guarded(lambda: serving.serve(demo=True, reset=options.reset, port=options.port))
     if options.command == "start":
         return _guarded(lambda: serving.serve(demo=False, reset=False, port=options.port))
+    if options.command in ("backup", "restore"):
+        from nublet.cli import backup
+
+        act = backup.back_up if options.command == "backup" else backup.restore
+        return _guarded(lambda: act(options.file, demo=options.demo))
     return _guarded(lambda: checks.run_checks(options.only, options.rest))
 
 
@@ -71,6 +79,13 @@ def _parser() -> argparse.ArgumentParser:
         command.add_argument(
             "--port", type=int, default=serving.USUAL_PORT, help="where to serve (default %(default)s)"
         )
+    for name, says in (
+        ("backup", "write the shop's database to a file, also while it is in use"),
+        ("restore", "put a backup into an empty installation, and verify it"),
+    ):
+        keeping = commands.add_parser(name, help=says)
+        keeping.add_argument("file", type=Path, help="the backup's file")
+        keeping.add_argument("--demo", action="store_true", help="the demo's database in place of the shop's")
     test = commands.add_parser("test", help="run all checks")
     test.add_argument(
         "--only",

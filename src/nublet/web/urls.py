@@ -18,7 +18,9 @@ from nublet.web.trials import sheets_api as sheets
 
 api_routes: list[URLPattern | URLResolver] = [
     path("session", people.SessionView.as_view()),
+    path("session/password", people.OwnPasswordView.as_view()),
     path("people", people.PeopleView.as_view()),
+    path("people/<int:person_id>", people.PersonView.as_view()),
     path("reference", trials.ReferenceView.as_view()),
     path("units", calculators.UnitsView.as_view()),
     path("calculators", calculators.CalculatorsView.as_view()),
@@ -43,6 +45,7 @@ api_routes: list[URLPattern | URLResolver] = [
     ),
     path("trials", trials.TrialsView.as_view()),
     path("trials/<int:trial_id>", trials.TrialView.as_view()),
+    path("trials/<int:trial_id>/history", trials.HistoryView.as_view()),
     path("trials/<int:trial_id>/build-ups", build_ups.BuildUpsView.as_view()),
     path("trials/<int:trial_id>/build-ups/<int:build_up_id>", build_ups.BuildUpView.as_view()),
     path("trials/<int:trial_id>/build-ups/check", build_ups.CheckRecipeView.as_view()),

@@ -4,15 +4,17 @@ import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useSession } from '@/app/session'
 import StateView from '@/kit/StateView.vue'
-
-const ROLE_WORDS: Record<Schemas['RoleEnum'], string> = {
-  owner: 'Owner: everything',
-  tester: 'Tester: makes trials, keeps the key',
-  judge: 'Judge: grades, sees codes only',
-}
+import { ROLE_WORDS } from './model'
+import OwnPassword from './OwnPassword.vue'
+import PersonRow from './PersonRow.vue'
 
 const session = useSession()
-const { data: people, trouble: loadTrouble, load } = useLoaded(() => body(api.GET('/api/people')))
+const keeps = computed(() => session.person?.keeps_key ?? false)
+const {
+  data: people,
+  trouble: loadTrouble,
+  load,
+} = useLoaded(async () => (keeps.value ? body(api.GET('/api/people')) : null))
 const isOwner = computed(() => session.person?.role === 'owner')
 
 const blank = (): Schemas['NewPersonRequest'] => ({
@@ -40,19 +42,22 @@ async function add(): Promise<void> {
 
 <template>
   <div class="page">
-    <h1>People</h1>
+    <h1>{{ keeps ? 'People' : 'Password' }}</h1>
     <StateView v-if="loadTrouble" kind="trouble" title="The people cannot be listed" :says="loadTrouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
     <table v-else-if="people" class="plain list">
       <tbody>
-        <tr v-for="person in people" :key="person.id">
-          <th scope="row">{{ person.display_name }}</th>
-          <td class="mono">{{ person.username }}</td>
-          <td>{{ ROLE_WORDS[person.role] }}</td>
-        </tr>
+        <PersonRow
+          v-for="person in people"
+          :key="person.id"
+          :person="person"
+          :may-change="isOwner"
+          @changed="load"
+        />
       </tbody>
     </table>
+    <OwnPassword />
     <form v-if="isOwner" class="sheet add" @submit.prevent="add">
       <h2>Add someone</h2>
       <div class="field">
@@ -96,7 +101,7 @@ async function add(): Promise<void> {
 <style scoped>
 .list,
 .add {
-  max-width: 720px;
+  max-width: 1000px;
 }
 .list th {
   color: var(--ink);

@@ -10,6 +10,7 @@ import BoardRow from './BoardRow.vue'
 import DeviationForm from './DeviationForm.vue'
 import type { Board } from './model'
 import SheetsToPrint from './SheetsToPrint.vue'
+import TrialHistory from './TrialHistory.vue'
 
 const open = useOpenTrial()
 const trialId = computed(() => open.summary?.trial.id ?? 0)
@@ -165,6 +166,7 @@ async function start(): Promise<void> {
               >
             </li>
           </ol>
+          <TrialHistory :trial-id="trialId" />
           <DeviationForm :trial-id="trialId" :boards="cutBoards" :selected="selected" :send="deviate" />
         </section>
       </div>

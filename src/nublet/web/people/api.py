@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
@@ -15,10 +15,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.core.errors import NubletError
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, IsOwner, person_of
-from nublet.web.people.actions import add_person
+from nublet.web.people.actions import (
+    WrongPasswordError,
+    add_person,
+    change_own_password,
+    change_person,
+)
 from nublet.web.people.models import Person, Role
 
 
@@ -27,7 +31,7 @@ class PersonSerializer(serializers.ModelSerializer[Person]):
 
     class Meta:
         model = Person
-        fields = ["id", "username", "display_name", "role"]
+        fields = ["id", "username", "display_name", "role", "is_active"]
 
 
 class SessionSerializer(PersonSerializer):
@@ -58,12 +62,6 @@ class NewPersonSerializer(serializers.Serializer[Any]):
     display_name = serializers.CharField(max_length=120)
     role = serializers.ChoiceField(choices=Role.choices)
     password = serializers.CharField(trim_whitespace=False, max_length=200)
-
-
-class WrongPasswordError(NubletError):
-    """Name and password do not belong together."""
-
-    code = "wrong_password"
 
 
 class SessionView(APIView):
@@ -123,3 +121,49 @@ class PeopleView(APIView):
         form.is_valid(raise_exception=True)
         person = add_person(person_of(request), **form.validated_data)
         return Response(PersonSerializer(person).data, status=status.HTTP_201_CREATED)
+
+
+class ChangedPersonSerializer(serializers.Serializer[Any]):
+    """What to change about somebody; what is left out stays."""
+
+    role = serializers.ChoiceField(choices=Role.choices, required=False)
+    is_active = serializers.BooleanField(required=False)
+    password = serializers.CharField(required=False, trim_whitespace=False, max_length=200)
+    end_sessions = serializers.BooleanField(required=False)
+
+
+class OwnPasswordSerializer(serializers.Serializer[Any]):
+    """One's own password, as it is and as it shall be."""
+
+    old = serializers.CharField(trim_whitespace=False, max_length=200)
+    new = serializers.CharField(trim_whitespace=False, max_length=200)
+
+
+class PersonView(APIView):
+    """One person of the shop."""
+
+    permission_classes = [IsOwner]
+
+    @extend_schema(
+        request=ChangedPersonSerializer,
+        responses={200: PersonSerializer, 400: ProblemSerializer, 404: ProblemSerializer},
+    )
+    def patch(self, request: Request, person_id: int) -> Response:
+        """Change role, right to sign in or password, or end all sessions."""
+        form = ChangedPersonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        changed = change_person(person_of(request), person_id, form.validated_data)
+        return Response(PersonSerializer(changed).data)
+
+
+class OwnPasswordView(APIView):
+    """One's own password."""
+
+    @extend_schema(request=OwnPasswordSerializer, responses={204: None, 400: ProblemSerializer})
+    def put(self, request: Request) -> Response:
+        """Change it; this session stays, every other ends."""
+        form = OwnPasswordSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        person = change_own_password(person_of(request), **form.validated_data)
+        update_session_auth_hash(request._request, person)
+        return Response(status=status.HTTP_204_NO_CONTENT)

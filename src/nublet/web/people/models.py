@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import ClassVar
 
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
+from django.utils.crypto import salted_hmac
 
 
 class Role(models.TextChoices):
@@ -37,6 +39,8 @@ class Person(AbstractBaseUser):
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="people")
     role = models.CharField(max_length=10, choices=Role.choices)
     is_active = models.BooleanField(default=True)
+    # Counted up to end every session of the person: it goes into the sign-in that each session holds.
+    session_epoch = models.PositiveIntegerField(default=0)
 
     USERNAME_FIELD = "username"
     objects: ClassVar[PersonManager] = PersonManager()
@@ -49,6 +53,17 @@ class Person(AbstractBaseUser):
 
     def __str__(self) -> str:
         return self.display_name
+
+    def get_session_auth_hash(self) -> str:
+        """What a session must hold to stay signed in; another once the password changes or sessions are ended."""
+        signed = salted_hmac(
+            "nublet.people.session", f"{self.password}:{self.session_epoch}", algorithm="sha256"
+        )
+        return str(signed.hexdigest())
+
+    def get_session_auth_fallback_hash(self) -> Iterator[str]:
+        """None: the signing key is never exchanged for another while sessions last."""
+        return iter(())
 
     @property
     def keeps_key(self) -> bool:

@@ -86,3 +86,15 @@ class TrialView(APIView):
 def _answer_trial(request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
     summary = selectors.summarise_trial(person_of(request), trial_id)
     return Response(serializers.TrialSummarySerializer(summary).data, status=code)
+
+
+class HistoryView(APIView):
+    """The record of who did what."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.HistoryLineSerializer(many=True), **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """List what was done to the trial, newest first."""
+        lines = selectors.list_history(selectors.find_trial(person_of(request), trial_id))
+        return Response(serializers.HistoryLineSerializer(lines, many=True).data)

@@ -12,7 +12,7 @@ from django.http import Http404
 
 from nublet.core.materials.compatibility import is_undeclared_block
 from nublet.core.protocols.exposures import PROTOCOLS
-from nublet.web.people.models import Person
+from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import cut_of, setting_of, to_board, to_recipes
 from nublet.web.trials.models import (
@@ -46,6 +46,12 @@ def find_trial(person: Person, trial_id: int) -> Trial:
     if trial is None:
         raise Http404
     return trial
+
+
+def list_history(trial: Trial) -> list[AuditEntry]:
+    """Who did what to a trial, newest first; grades have a record of their own. One query."""
+    entries = AuditEntry.objects.filter(shop=trial.shop_id, subject=f"trial {trial.pk}")
+    return list(entries.select_related("person").order_by("-pk"))
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:

@@ -224,6 +224,15 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
         ]  # fmt: skip
 
 
+class HistoryLineSerializer(serializers.Serializer[Any]):
+    """Something that somebody did to a trial."""
+
+    at = serializers.DateTimeField()
+    person = serializers.CharField(source="person.display_name", default="")
+    action = serializers.CharField()
+    details = serializers.DictField()
+
+
 class TrialSummarySerializer(serializers.Serializer[Any]):
     """A trial with its counts and stages."""
 
