@@ -12,6 +12,7 @@ import pdfplumber
 import pytest
 from rest_framework.test import APIClient
 
+from nublet.core.design.graded import graded_sd
 from nublet.core.design.trial_design import fingerprint_of
 from nublet.web.bench.models import Reading
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
@@ -20,6 +21,7 @@ from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.design_actions import draw_design, set_benchmark, start
 from nublet.web.trials.freezing import check_record
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
+from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import SECRETS, grade_spot
 
 Client = Callable[[Person | None], APIClient]
@@ -138,7 +140,9 @@ def test_the_outlook_follows_a_draft_and_saves_nothing(at: Callable[..., Any], d
     assert draft.boards_per_species == 3
     given = at("post", f"trials/{draft.pk}/outlook", {"sd": 0.3})
     assert given["spread"] == given["spread"] | {"sd": 0.3, "origin": "given"}
-    assert given["outlook"]["here"]["told_apart"] == pytest.approx(first["here"]["told_apart"] / 2)
+    # Half the spread between panels, and the same rounding to whole grades.
+    smaller = graded_sd(0.3, 1) / graded_sd(0.6, 1)
+    assert given["outlook"]["here"]["told_apart"] == pytest.approx(first["here"]["told_apart"] * smaller)
 
 
 def test_one_board_is_a_demonstration(at: Callable[..., Any], draft: Trial) -> None:
@@ -464,3 +468,13 @@ def test_sheets_need_a_design_and_a_known_paper(client_of: Client, owner: Person
     assert answer.status_code == 400
     assert "Draw lots under Design first" in answer.json()["detail"]
     assert sheet(client_of(owner), draft, "labels.pdf", paper="a0").status_code == 400
+
+
+def test_candidates_are_not_done_with_a_benchmark_alone(owner: Person, draft: Trial) -> None:
+    def stage() -> str:
+        return summarise_trial(owner, draft.pk).stages["candidates"]
+
+    assert stage() == "done"
+    for row in draft.build_ups.filter(is_control=False):
+        set_benchmark(owner, draft.pk, row.pk, is_benchmark=True)
+    assert stage() == "under_way"

@@ -12,20 +12,21 @@ from nublet.core.errors import ShelfError
 
 
 def tidy(text: str) -> str:
-    """A name as it is kept: single blanks inside, none around, and no sign that cannot be seen.
+    """A name as it is kept: single blanks inside, none around; empty when nothing of it can be seen.
+
+    Joiners inside a word are part of how some scripts are written, and stay.
 
     Examples
     --------
     >>> tidy("  Elm   board "), tidy(" \u200b\ufeff ")
     ('Elm board', '')
     """
-    visible = "".join(
-        " " if c.isspace() else c for c in text if c.isspace() or unicodedata.category(c) not in _UNSEEN
-    )
-    return " ".join(visible.split())
+    if all(sign.isspace() or unicodedata.category(sign) in _UNSEEN for sign in text):
+        return ""
+    return " ".join(text.split())
 
 
-_UNSEEN = frozenset({"Cc", "Cf", "Cn", "Co", "Cs"})
+_UNSEEN = frozenset({"Cc", "Cf", "Cs"})
 
 
 def read_fields(

@@ -99,15 +99,11 @@ async function add(): Promise<void> {
 </template>
 
 <style scoped>
-.list,
-.add {
-  max-width: 1000px;
-}
-.list th {
-  color: var(--ink);
-  font-size: 15px;
+.list {
+  max-width: 1020px;
 }
 .add {
+  max-width: 720px;
   display: flex;
   flex-direction: column;
   align-items: flex-start;

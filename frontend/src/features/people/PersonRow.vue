@@ -89,6 +89,13 @@ async function change(fields: Schemas['PatchedChangedPersonRequest'], words: str
 }
 .changes :deep(.el-select),
 .changes :deep(.el-input) {
-  width: 260px;
+  width: 215px;
+}
+th {
+  color: var(--ink);
+  font-size: 15px;
+}
+th.quiet {
+  color: var(--quiet);
 }
 </style>

@@ -59,6 +59,8 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
     trials = (
         Trial.objects.filter(shop=person.shop_id)
         .order_by("-pk")
+        # A record is as long as the design: no list needs it.
+        .defer("record")
         .prefetch_related(
             "judges",
             Prefetch(
@@ -172,6 +174,11 @@ def _summarise(
     n_judges = len(trial.judges.all())
     n_expected = trial.n_spots * len(protocol.looks) * n_judges
     n_build_ups = sum(not row.is_control for row in trial.build_ups.all())
+    # A benchmark is there by itself; a comparison needs something that somebody chose.
+    n_chosen = sum(
+        not row.is_control and not (row.version is not None and row.version.build_up.is_benchmark)
+        for row in trial.build_ups.all()
+    )
     asked = bool(trial.uses and trial.species and trial.boards_per_species and n_judges)
     read: StageState = "empty" if n_graded == 0 else "done" if n_graded >= n_expected else "under_way"
     shown: StageState = "empty" if n_graded == 0 else "under_way" if read == "under_way" else "done"
@@ -184,7 +191,7 @@ def _summarise(
         n_deviations=trial.n_deviations,
         stages={
             "question": "done" if asked else "attention",
-            "candidates": "empty" if n_build_ups == 0 else "done",
+            "candidates": "empty" if n_build_ups == 0 else "done" if n_chosen else "under_way",
             "build_ups": "empty" if n_build_ups == 0 else "attention" if is_blocked else "done",
             "design": "done" if n_panels else "empty",
             "prepare": _prepared(trial, n_panels),

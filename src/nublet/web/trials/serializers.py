@@ -102,6 +102,10 @@ class ReferenceSerializer(serializers.Serializer[Any]):
     cautions = CautionSerializer(many=True)
 
 
+# One for all: making a serializer's fields takes many times as long as using them, and a list of trials shows hundreds.
+_LAYER = DrawnLayerSerializer()
+
+
 class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
     """A build-up of a trial, with its layers as a cross-section shows them."""
 
@@ -123,7 +127,9 @@ class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
             "name": instance.name,
             "family": None if outline is None else outline.leading_layer.product.family,
             "coats": 0 if outline is None else sum(layer.coats for layer in outline.layers),
-            "layers": [] if outline is None else DrawnLayerSerializer(outline.all_layers, many=True).data,
+            "layers": []
+            if outline is None
+            else [_LAYER.to_representation(layer) for layer in outline.all_layers],
             "version": None if instance.version is None else instance.version.number,
             "is_control": instance.is_control,
             "is_benchmark": instance.version is not None and instance.version.build_up.is_benchmark,
