@@ -284,6 +284,16 @@ def assert_in_time(page: Page, expected_s: Callable[[], float]) -> None:
     assert math.ceil(expected_s()) - 1 <= shown <= math.ceil(before) + 1, (before, shown, expected_s())
 
 
+TURNS = """async () => {
+  for (let turn = 0; turn < 50; turn++)
+    await new Promise((done) => {
+      const { port1, port2 } = new MessageChannel()
+      port1.onmessage = () => done()
+      port2.postMessage(0)
+    })
+}"""
+
+
 def settle_in_time(page: Page, server_clock: ServerClock, expected_s: Callable[[], float]) -> None:
     """Half a second for both clocks at a time, until the answer has come to the screen and is right."""
     for last in [False] * 19 + [True]:
@@ -328,9 +338,12 @@ def test_timers_keep_the_servers_time_over_an_hour(
             expect(page.locator("[data-timer]")).to_be_visible()
         elif step == 6:
             page.clock.set_system_time(datetime.now(tz=timezone.get_current_timezone()) - timedelta(hours=5))
-        with page.expect_response("**/api/due"):
+        with page.expect_response("**/api/due") as answered:
             server_clock.turn(seconds=360)
             page.clock.fast_forward(357_000)
+        answered.value.finished()
+        # The page has had its turns at the answer before its clock goes on: how long it took is part of what it reckons.
+        page.evaluate(TURNS)
         settle_in_time(page, server_clock, expected_s)
     assert expected_s() < -15 * 60
     # A second device, its clock right, reads the same.

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 import re
 from typing import Any
-from uuid import uuid4
 
 import pytest
 from playwright.sync_api import Page, expect
 
-from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.shelf.models import BuildUpVersion
-from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.design_actions import start
+from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 
 TUNG = {
@@ -146,11 +145,7 @@ def test_a_combination_that_will_not_hold(
 def test_a_frozen_build_up_gets_a_new_version(
     sign_in: SignIn, shelf: None, trial: Trial, owner: Person, live_server: Any
 ) -> None:
-    panel = TrialPanel.objects.filter(trial=trial)[0]
-    entry = BenchEntry(
-        client_id=uuid4(), panel=panel.code, exposure="wine-1h", look="24h", kind="grade", grade=3
-    )
-    enter_reading(owner, trial.pk, entry)
+    start(owner, trial.pk)
     page = sign_in("nell")
     open_build_ups(page, live_server, trial)
     expect(page.locator(".one").first).to_contain_text("version 1, frozen")
