@@ -41,10 +41,15 @@ def run_checks(only: Sequence[str] | None, rest: Sequence[str]) -> int:
         ensure_node_modules()
     if {"python", "browser"} & set(groups):
         ensure_front_end()
-    outcomes = {group: _run_group(group, pytest_arguments) for group in groups}
+    outcomes: dict[str, bool] = {}
+    took_s: dict[str, float] = {}
+    for group in groups:
+        started = time.monotonic()
+        outcomes[group] = _run_group(group, pytest_arguments)
+        took_s[group] = time.monotonic() - started
     print(f"\n{'':2}{time.monotonic() - began:.0f} s in all")
     for group, passed in outcomes.items():
-        print(f"  {group:10} {'passed' if passed else 'FAILED'}")
+        print(f"  {group:10} {'passed' if passed else 'FAILED'} in {took_s[group]:.0f} s")
     n_passed = sum(outcomes.values())
     print(f"checks: {n_passed} passed, {len(outcomes) - n_passed} failed")
     return 0 if all(outcomes.values()) else 1
