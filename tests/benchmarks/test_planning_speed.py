@@ -111,3 +111,21 @@ def test_bound_of_a_trial(benchmark: Any) -> None:
     assert benchmark(earliest_end, spec, 30 * 86_400) <= 30 * 86_400
     alone = replace(spec, groups=spec.groups[:1])
     assert earliest_end(alone, 30 * 86_400) <= earliest_end(spec, 30 * 86_400)
+
+
+@pytest.mark.slow
+@pytest.mark.benchmark(group="the large plan")
+def test_short_exposures(benchmark: Any) -> None:
+    """All exposures of an hour, a look a day later: eight panels at a time leave gaps that smaller passes fill."""
+    plain = large_spec(n_groups=6)
+    for group in plain["groups"]:
+        for number, exposure in enumerate(group["exposures"]):
+            exposure |= {"id": f"agent-{number}", "duration_min": 60, "tolerance_min": 2}
+    spec = plan_spec_from_plain(plain)
+    plan = benchmark.pedantic(
+        make_plan, args=(spec,), kwargs={"clock": time.monotonic, "limit_s": 4}, rounds=1
+    )
+    shown = plan_to_json(plan)
+    assert faults_of(plain, shown) == []
+    benchmark.extra_info["end over the bound"] = greatest_gap(shown)
+    print(f"\nshort exposures: end {greatest_gap(shown):.3f} of the bound")

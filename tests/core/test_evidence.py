@@ -179,6 +179,8 @@ def test_checks(table: dict[str, list[float | None]], check: str, level: str, sa
 def test_the_blind_check_names_who_keeps_the_key() -> None:
     assert check_blind([]).level == "pass"
     assert "Nell" in check_blind(["Nell"]).says
+    both = check_blind(["Nell"], seed_is_known=True).says
+    assert ("keeps the key" in both, "seed given by hand" in both) == (True, True)
 
 
 def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:

@@ -115,18 +115,6 @@ def test_a_large_plan_keeps_its_windows_and_never_beats_its_bound() -> None:
     assert greatest_gap(shown) >= 1.0
 
 
-def test_smaller_passes_are_tried_where_gaps_are_short() -> None:
-    """All exposures of an hour, a look a day later: eight panels at a time leave gaps that three at a time fill."""
-    plain = large_spec(n_groups=6)
-    for group in plain["groups"]:
-        for number, exposure in enumerate(group["exposures"]):
-            exposure |= {"id": f"agent-{number}", "duration_min": 60, "tolerance_min": 2}
-    _, shown = planned(plain, limit_s=1)
-    assert faults_of(plain, shown) == []
-    sizes = {len(o["panels"]) for o in shown["operations"] if o["kind"] == "lay"}
-    assert min(sizes) < 8
-
-
 def test_bleach_and_acids_never_share_a_sitting() -> None:
     plain = changed("groups.0.exposures", [])
     base = SMALL["groups"][0]["exposures"][0]

@@ -177,6 +177,12 @@ def test_a_page_of_one_person_stores_nothing_under_anothers_name(
         refused = client.post(address, entry, format="json", headers=headers)
         assert (refused.status_code, refused.json()["code"]) == (409, "other_person")
         assert "Nell is signed in in this browser now" in refused.json()["detail"]
+    # Nor is it "not there": the entry waits for its own judge, where the other may not grade at all.
+    started.judges.remove(owner)
+    assert client.post(address, entry, format="json").json()["code"] == "other_person"
+    started.judges.add(owner)
+    stopped = client.delete(f"/api/trials/{started.pk}/days/plan", headers={"X-Nublet-Person": str(judge.pk)})
+    assert stopped.json()["code"] == "other_person"
     looked = client.get(f"/api/judging/{started.pk}/looks/24h", headers={"X-Nublet-Person": str(judge.pk)})
     assert looked.status_code == 409
     assert not Reading.objects.exists()

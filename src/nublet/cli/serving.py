@@ -150,6 +150,8 @@ class _Web:
                 PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{self._port}",
                 "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
                 "--log-level", "warning", "--forwarded-allow-ips", "",
+                # In its command line too, by which a later launcher knows it for its own.
+                "--env", _mark(self._var),
             ],
             env=self._env,
             stdin=subprocess.DEVNULL,
@@ -184,9 +186,14 @@ def _web_user(env: dict[str, str]) -> str | None:
     return user if tried.returncode == 0 else None
 
 
+def _mark(var: Path) -> str:
+    """What an application's command line says of whose it is."""
+    return f"NUBLET_VAR={var}"
+
+
 def _end_orphan(var: Path) -> None:
     """Stop an application that an earlier launcher left behind when it was killed."""
-    orphan = running_with(var / "web.pid", "nublet.web.wsgi")
+    orphan = running_with(var / "web.pid", _mark(var))
     if orphan is not None:
         end(orphan, within_s=10)
 

@@ -71,19 +71,18 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grad
 
 def check_blind(keepers_who_graded: Sequence[str], *, seed_is_known: bool = False) -> Check:
     """Check that nobody graded who could look up which panel carries what, or replay the lots from a seed given by hand."""
-    if seed_is_known and not keepers_who_graded:
-        return Check(
-            check="blind",
-            level="warn",
-            says="The lots were drawn from a seed given by hand: whoever knows it can replay them. Draw without one.",
-        )
+    says = []
     if keepers_who_graded:
-        return Check(
-            check="blind",
-            level="warn",
-            says=f"{_listed(keepers_who_graded)} graded and also keeps the key to the codes. Let someone grade "
-            "who cannot look it up.",
+        says.append(
+            f"{_listed(keepers_who_graded)} graded and also keeps the key to the codes. Let someone grade "
+            "who cannot look it up."
         )
+    if seed_is_known:
+        says.append(
+            "The lots were drawn from a seed given by hand: whoever knows it can replay them. Draw without one."
+        )
+    if says:
+        return Check(check="blind", level="warn", says=" ".join(says))
     return Check(check="blind", level="pass", says="Everyone who graded worked from codes alone.")
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from nublet.core.materials.families import Carrier
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
@@ -45,17 +43,15 @@ def is_solvent_open(layer: Layer) -> bool:
 def earlier_coats(recipe: Recipe, layer: int) -> int:
     """Coats of the same product that lie beneath a layer: its own first coat is then a later one.
 
+    What was sanded back to bare wood in between does not count.
+
     Parameters
     ----------
     recipe : Recipe
     layer : int
         From the wood up, from 0.
     """
-    return earlier_coats_in(recipe.all_layers, layer)
-
-
-def earlier_coats_in(layers: Sequence[Layer], layer: int) -> int:
-    """As :func:`earlier_coats`. What was sanded back to bare wood in between does not count."""
+    layers = recipe.all_layers
     count = 0
     product = layers[layer].product
     for index in range(layer, -1, -1):

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nublet.core.materials.cautions import CAUTIONS, Moment
-from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need
-from nublet.core.materials.cup import THINNER_WORDS, earlier_coats, solvents_in_cup, thinner_carrier
+from nublet.core.materials.coverage import DEFAULT_WASTE, recipe_needs
+from nublet.core.materials.cup import THINNER_WORDS, solvents_in_cup, thinner_carrier
 from nublet.core.materials.mixing import Batch, mix_by_parts, plan_batches, smallest_mix
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe, hands_on_per_panel
@@ -183,13 +183,7 @@ def _wait_between(wait_h: float, under: Layer) -> Step:
 def _layer_steps(index: int, recipe: Recipe, work: Work) -> list[Step]:
     layer = recipe.all_layers[index]
     product = layer.product
-    need = layer_need(
-        layer,
-        work.area_m2(recipe),
-        absorbency=work.absorbency,
-        waste=work.waste,
-        earlier_coats=earlier_coats(recipe, index),
-    )
+    need = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)[index]
     steps: list[Step] = []
     for coat, ml in enumerate(need.coats_ml, start=1):
         if coat > 1:
@@ -315,14 +309,7 @@ def amounts_for_coat(recipe: Recipe, layer: int, coat: int, work: Work) -> tuple
         Of the pass, not of the trial.
     """
     chosen = recipe.all_layers[layer]
-    area_m2 = work.area_m2(recipe)
-    need = layer_need(
-        chosen,
-        area_m2,
-        absorbency=work.absorbency,
-        waste=work.waste,
-        earlier_coats=earlier_coats(recipe, layer),
-    )
+    need = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)[layer]
     ml = need.coats_ml[coat - 1]
     if len(chosen.product.parts) > 1 and chosen.hardener:
         return _mixed_amounts(chosen, ml)

@@ -64,11 +64,12 @@ def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
 
 
 def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
+    # Before anything is looked for: what another may not grade is no reason to set this judge's entry aside.
+    if entry.judge is not None and entry.judge != judge.pk:
+        raise OtherPersonError(judge.display_name)
     trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
     if trial is None:
         raise Http404
-    if entry.judge is not None and entry.judge != judge.pk:
-        raise OtherPersonError(judge.display_name)
     check_started(trial)
     spot = _find_spot(trial, entry)
     if entry.kind == EntryKind.GRADE:
