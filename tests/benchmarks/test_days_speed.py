@@ -39,7 +39,7 @@ def planned(size: str) -> tuple[Trial, APIClient]:
     hours = {"days": WEEK, "from": "09:00", "to": "17:30"}
     set_bench(owner, {"hands": [{"name": "Nell", "hours": [hours]}]})
     start(owner, trial.pk)
-    make(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.1)
+    make(ask_for_plan(owner, trial.pk, weighs=True), limit_s=0.1)
     client = APIClient()
     client.force_login(owner)
     return trial, client

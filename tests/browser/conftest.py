@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 from collections.abc import Callable, Iterator
 from typing import Any
+from urllib.parse import quote
 
 import pytest
+from django.conf import settings
+from django.db import connection
 from playwright.sync_api import BrowserContext, Page, expect
 
+from nublet.web.jobs.actions import QUEUES
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import create_trial
@@ -85,3 +92,24 @@ def sign_in(context: BrowserContext, live_server: Any) -> Iterator[SignIn]:
 
     yield make
     assert faults == []
+
+
+@pytest.fixture
+def workers(live_server: Any) -> Iterator[None]:
+    """The workers for papers and plans, as the launcher runs them, on the tests' database."""
+    database = connection.settings_dict
+    user, password, name = (quote(str(database[key]), safe="") for key in ("USER", "PASSWORD", "NAME"))
+    address = f"mysql://{user}:{password}@{database['HOST']}:{database['PORT']}/{name}"
+    running = [
+        subprocess.Popen(
+            [sys.executable, str(settings.ROOT / "manage.py"), "work", queue],
+            env={**os.environ, "DATABASE_URL": address},
+        )
+        for queue in QUEUES
+    ]
+    yield
+    assert [process.poll() for process in running] == [None] * len(running)
+    for process in running:
+        process.terminate()
+    for process in running:
+        process.wait(60)

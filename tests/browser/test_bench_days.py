@@ -60,7 +60,7 @@ def planned(owner: Person, trial: Trial, server_clock: ServerClock) -> Trial:
     """The trial started, its oil's first coat due now."""
     set_bench(owner, {"hands": [ALWAYS]})
     start(owner, trial.pk)
-    make(ask_for_plan(owner, trial.pk, in_background=False), limit_s=0.2)
+    make(ask_for_plan(owner, trial.pk), limit_s=0.2)
     return trial
 
 
@@ -357,7 +357,7 @@ def test_timers_keep_the_servers_time_over_an_hour(
 
 
 def test_a_plan_is_made_in_the_background_and_shows_how_far_it_is(
-    sign_in: SignIn, unplanned: Trial, live_server: Any
+    sign_in: SignIn, unplanned: Trial, live_server: Any, workers: None
 ) -> None:
     page = sign_in("nell")
     page.goto(f"{live_server.url}/trials/{unplanned.pk}/coat-and-cure")

@@ -71,7 +71,7 @@ def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
             )
     hours = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "00:00", "to": "24:00"}
     set_bench(owner, {"hands": [{"name": "Nell", "hours": [hours]}]})
-    make(ask_for_plan(owner, trial.pk, weighs=True, in_background=False), limit_s=0.2)
+    make(ask_for_plan(owner, trial.pk, weighs=True), limit_s=0.2)
     return trial
 
 

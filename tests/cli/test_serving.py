@@ -18,6 +18,7 @@ import pytest
 
 from nublet.cli import processes
 from nublet.cli.database import any_free_port, port_is_free
+from nublet.cli.services import QUEUES
 
 ROOT = Path(__file__).parents[2]
 PASSWORD = "a-long-enough-one"
@@ -147,6 +148,7 @@ def test_a_closed_terminal_stops_everything(var: Path) -> None:
     assert running.stop(signal.SIGHUP) == 130
     assert port_is_free(port)
     assert not processes.running_with(var / "shop" / "db" / "server.pid", "mariadbd")
+    assert not [q for q in QUEUES if processes.running_with(var / "shop" / f"{q}.pid", "manage.py")]
 
 
 def test_after_a_killed_launcher_the_next_start_comes_up(var: Path) -> None:
@@ -169,7 +171,7 @@ def test_what_dies_is_started_again_and_said(var: Path) -> None:
     running = Running(var, f"--port={any_free_port()}", **OWNER)
     try:
         database, web = var / "shop" / "db" / "server.pid", var / "shop" / "web.pid"
-        for pid_file in (database, web, database):
+        for pid_file in (database, web, var / "shop" / "papers.pid", database):
             was = pid_file.read_text()
             os.kill(int(was), signal.SIGKILL)
             while pid_file.read_text() == was:
@@ -181,3 +183,5 @@ def test_what_dies_is_started_again_and_said(var: Path) -> None:
         said, _ = running.process.communicate(timeout=60)
     assert said.count("The database has died; starting it again.") == 2
     assert said.count("The application has died; starting it again.") == 1
+    assert said.count("The worker for papers has died; starting it again.") == 1
+    assert "The worker for plans has died" not in said

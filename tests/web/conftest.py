@@ -7,6 +7,8 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
+from django.core.management import call_command
+from django_tasks_db.management.commands import db_worker
 from rest_framework.test import APIClient
 
 from nublet.web.bench.actions import BenchEntry, enter_reading
@@ -107,3 +109,26 @@ def client_of() -> Callable[[Person | None], APIClient]:
         return client
 
     return make
+
+
+@pytest.fixture
+def printed(django_capture_on_commit_callbacks: Any) -> Callable[..., Any]:
+    """Ask for a paper, let the worker make all that is queued, and fetch it; a refusal is answered as it came."""
+
+    def ask(client: APIClient, address: str, **wants: Any) -> Any:
+        with django_capture_on_commit_callbacks(execute=True):
+            asked = client.post(address, wants, format="json")
+        if asked.status_code != 202:
+            return asked
+        work_off()
+        return client.get(f"/api/jobs/{asked.json()['id']}/file")
+
+    return ask
+
+
+def work_off() -> None:
+    """Do all that is queued, as the workers would, in this process."""
+    with pytest.MonkeyPatch.context() as patch:
+        # A test's transaction stays open on its connection.
+        patch.setattr(db_worker, "close_old_connections", lambda: None)
+        call_command("db_worker", queue_name="*", batch=True, interval=0, reload=False, verbosity=0)

@@ -11,6 +11,7 @@ from uuid import UUID, uuid4
 import pytest
 from django.db import connection
 from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
 from rest_framework.test import APIClient
 
 from nublet.core.errors import PlanError
@@ -36,7 +37,7 @@ from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.design_actions import draw_design, replace_panel, spoil_panel, start
 from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
 from nublet.web.trials.selectors import summarise_trial
-from tests.web.conftest import PASSWORD, grade_spot
+from tests.web.conftest import PASSWORD, grade_spot, work_off
 
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 NELL = {"name": "Nell", "hours": [{"days": WEEK, "from": "00:00", "to": "24:00"}]}
@@ -92,7 +93,7 @@ def planned(owner: Person, designed: Trial, bench_clock: Turned) -> Trial:
 
 
 def plan(owner: Person, trial: Trial, **more: Any) -> Trial:
-    make(ask_for_plan(owner, trial.pk, in_background=False, **more), limit_s=0.05)
+    make(ask_for_plan(owner, trial.pk, **more), limit_s=0.05)
     return trial
 
 
@@ -242,7 +243,7 @@ def test_an_impossible_plan_says_which_constraint_and_leaves_the_one_before(
     # Nobody can wait for a wipe-off that opens after 15 min in sittings of 10.
     short = {"name": "Nell", "hours": [{"days": WEEK, "from": "09:00", "to": "09:10"}]}
     set_bench(owner, {"hands": [short]})
-    made = make(ask_for_plan(owner, planned.pk, in_background=False), limit_s=0.05)
+    made = make(ask_for_plan(owner, planned.pk), limit_s=0.05)
     assert made.state == "impossible"
     assert made.reasons
     trial = Trial.objects.get(pk=planned.pk)
@@ -255,7 +256,7 @@ def test_an_impossible_plan_says_which_constraint_and_leaves_the_one_before(
 def test_a_planner_can_be_stopped_and_keeps_its_best(
     owner: Person, planned: Trial, client_of: Callable[[Person | None], APIClient]
 ) -> None:
-    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    waiting = ask_for_plan(owner, planned.pk)
     with pytest.raises(ConflictError, match="being made already"):
         ask_for_plan(owner, planned.pk)
     shown = client_of(owner).delete(f"/api/trials/{planned.pk}/days/plan")
@@ -269,7 +270,7 @@ def test_a_planner_can_be_stopped_and_keeps_its_best(
 
 
 def test_progress_is_kept_one_line_an_improvement(owner: Person, planned: Trial) -> None:
-    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    waiting = ask_for_plan(owner, planned.pk)
     for end_s, elapsed_s in ((9000, 1.0), (9000, 2.0), (8000, 3.0)):
         assert not plan_actions.tell_progress(
             waiting, Progress(end_s=end_s, lower_bound_s=0, n_sittings=2), elapsed_s
@@ -281,7 +282,7 @@ def test_progress_is_kept_one_line_an_improvement(owner: Person, planned: Trial)
 def test_a_silent_planner_is_taken_for_dead_and_may_be_followed(
     owner: Person, planned: Trial, bench_clock: Turned
 ) -> None:
-    ask_for_plan(owner, planned.pk, in_background=False)
+    ask_for_plan(owner, planned.pk)
     bench_clock.turn(minutes=5)
     job = view_days(Trial.objects.get(pk=planned.pk)).job
     assert job is not None
@@ -291,27 +292,46 @@ def test_a_silent_planner_is_taken_for_dead_and_may_be_followed(
 
 
 def test_a_planner_that_fails_says_so(owner: Person, planned: Trial) -> None:
-    waiting = ask_for_plan(owner, planned.pk, in_background=False)
+    waiting = ask_for_plan(owner, planned.pk)
     fail_plan(waiting.pk, "The planner failed.")
     job = view_days(Trial.objects.get(pk=planned.pk)).job
     assert job is not None
     assert (job.plan.state, job.plan.trouble) == ("failed", "The planner failed.")
 
 
-def test_the_planner_is_begun_once_the_asking_is_kept(
-    owner: Person,
-    designed: Trial,
-    monkeypatch: pytest.MonkeyPatch,
-    django_capture_on_commit_callbacks: Any,
+def test_a_plan_waits_for_its_turn_and_is_made_by_the_worker(
+    owner: Person, designed: Trial, django_capture_on_commit_callbacks: Any, bench_clock: Turned
 ) -> None:
-    begun: list[int] = []
-    monkeypatch.setattr(planner, "begin", begun.append)
     set_bench(owner, {"hands": [NELL]})
     with django_capture_on_commit_callbacks(execute=True):
-        asked = ask_for_plan(owner, designed.pk, start_at=datetime(2027, 3, 1, 9))  # noqa: DTZ001
-        assert begun == []
-    assert begun == [asked.pk]
+        asked = ask_for_plan(
+            owner,
+            designed.pk,
+            start_at=datetime(2027, 3, 1, 9),  # noqa: DTZ001
+            enqueue=planner.make_plan.enqueue,
+        )
+        assert not DBTaskResult.objects.exists()
     assert asked.start_at.isoformat() == "2027-03-01T09:00:00+00:00"
+    # However long it waits, it is not taken for dead.
+    bench_clock.turn(minutes=5)
+    job = view_days(Trial.objects.get(pk=designed.pk)).job
+    assert job is not None
+    assert (job.is_waiting, job.is_silent) == (True, False)
+    work_off()
+    made = BenchPlan.objects.get(pk=asked.pk)
+    assert (made.state, made.begun_at is None) == ("done", False)
+
+
+def test_a_plan_that_waits_can_be_called_off(
+    owner: Person, designed: Trial, django_capture_on_commit_callbacks: Any
+) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    with django_capture_on_commit_callbacks(execute=True):
+        asked = ask_for_plan(owner, designed.pk, enqueue=planner.make_plan.enqueue)
+    stopped = stop_plan(owner, designed.pk)
+    assert (stopped.state, stopped.trouble) == ("failed", "It was stopped before its turn came.")
+    work_off()
+    assert not BenchPlan.objects.get(pk=asked.pk).operations.exists()
 
 
 def test_a_new_design_has_no_plan(owner: Person, designed: Trial, bench_clock: Turned) -> None:
@@ -633,7 +653,10 @@ def test_screens_need_a_fixed_number_of_queries(
 
 
 def test_calendar_and_sheets_name_the_work_and_whose_it_is(
-    client_of: Callable[[Person | None], APIClient], owner: Person, planned: Trial
+    client_of: Callable[[Person | None], APIClient],
+    owner: Person,
+    planned: Trial,
+    printed: Callable[..., Any],
 ) -> None:
     client = client_of(owner)
     calendar = client.get(f"/api/trials/{planned.pk}/days/calendar.ics")
@@ -643,9 +666,11 @@ def test_calendar_and_sheets_name_the_work_and_whose_it_is(
     codes = "\\, ".join(codes_of(operation(planned, "wipe")))
     assert f"SUMMARY:Wipe off coat 1: {codes}" in text
     day = operation(planned, "coat").start_at.date()
-    sheet = client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day={day}&paper=letter")
+    address = f"/api/trials/{planned.pk}/days/sheet"
+    sheet = printed(client, address, day=str(day), paper="letter")
     assert sheet.content.startswith(b"%PDF")
-    assert client.get(f"/api/trials/{planned.pk}/days/sheet.pdf?day=2020-01-01").status_code == 400
+    assert sheet["Content-Disposition"] == f'attachment; filename="saloon-tables-{day}.pdf"'
+    assert printed(client, address, day="2020-01-01").status_code == 400
 
 
 def test_what_follows_from_work_given_up_is_no_work_any_more(

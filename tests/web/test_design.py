@@ -207,7 +207,11 @@ def test_the_outlook_needs_a_fixed_number_of_queries(
 
 
 def test_starting_freezes_the_trial_under_the_fingerprint_of_its_record(
-    at: Callable[..., Any], client_of: Client, owner: Person, designed: Trial
+    at: Callable[..., Any],
+    client_of: Client,
+    owner: Person,
+    designed: Trial,
+    sheet: Callable[..., Any],
 ) -> None:
     assert check_record(designed) == "none"
     before = designed.fingerprint
@@ -218,7 +222,7 @@ def test_starting_freezes_the_trial_under_the_fingerprint_of_its_record(
     assert shown["record_state"] == "intact"
     # Sheets that were printed before the start are still of this design.
     assert record["drawn"] == before
-    assert before[:12] in text_of(sheet(client_of(owner), designed, "labels.pdf").content)
+    assert before[:12] in text_of(sheet(client_of(owner), designed, "labels").content)
     assert {panel["code"] for panel in record["design"]["panels"]} == {p.code for p in panels_of(designed)}
     assert [row["name"] for row in record["build_ups"]] == [
         "Bare control",
@@ -427,8 +431,11 @@ def test_sections_are_drawn_for_each_panel_and_hidden_from_judges(
     assert "no section 'oiled'" in problem["detail"]
 
 
-def sheet(client: APIClient, trial: Trial, name: str, **query: Any) -> Any:
-    return client.get(f"/api/trials/{trial.pk}/sheets/{name}", query)
+@pytest.fixture
+def sheet(printed: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda client, trial, kind, **wants: printed(
+        client, f"/api/trials/{trial.pk}/sheets", sheet=kind, **wants
+    )
 
 
 def text_of(pdf: bytes) -> str:
@@ -436,38 +443,46 @@ def text_of(pdf: bytes) -> str:
         return "\n".join(page.extract_text(x_tolerance_ratio=0.2) for page in document.pages)
 
 
-def test_printed_sheets_name_codes_and_no_build_up(client_of: Client, owner: Person, designed: Trial) -> None:
+def test_printed_sheets_name_codes_and_no_build_up(
+    client_of: Client, owner: Person, designed: Trial, sheet: Callable[..., Any]
+) -> None:
     client = client_of(owner)
     for kind in ("labels", "templates", "cutting-list", "preparation"):
-        answer = sheet(client, designed, f"{kind}.pdf", paper="letter")
+        answer = sheet(client, designed, kind, paper="letter")
         assert answer["Content-Type"] == "application/pdf"
         assert answer["Content-Disposition"] == f'attachment; filename="saloon-tables-{kind}.pdf"'
         text = text_of(answer.content)
         assert all(panel.code in text for panel in panels_of(designed))
         assert not [name for name in BUILD_UP_NAMES if name in text]
-    archive = zipfile.ZipFile(io.BytesIO(sheet(client, designed, "labels.zip").content))
+    archive = zipfile.ZipFile(io.BytesIO(sheet(client, designed, "labels", form="zip").content))
     assert archive.namelist() == ["saloon-tables-labels-01.svg"]
 
 
 def test_sheets_of_one_board_and_without_spoiled_panels(
-    at: Callable[..., Any], client_of: Client, owner: Person, started: Trial
+    at: Callable[..., Any],
+    client_of: Client,
+    owner: Person,
+    started: Trial,
+    sheet: Callable[..., Any],
 ) -> None:
     first, second, *others = panels_of(started)
     at(
         "post", f"trials/{started.pk}/deviations",
         {"kind": "panel_spoiled", "panel": first.code, "reason": "Dropped"}, status=201,
     )  # fmt: skip
-    text = text_of(sheet(client_of(owner), started, "labels.pdf", board=first.board_id).content)
+    text = text_of(sheet(client_of(owner), started, "labels", board=first.board_id).content)
     assert second.code in text
     assert first.code not in text
     assert not [panel.code for panel in others if panel.board_id != first.board_id and panel.code in text]
 
 
-def test_sheets_need_a_design_and_a_known_paper(client_of: Client, owner: Person, draft: Trial) -> None:
-    answer = sheet(client_of(owner), draft, "labels.pdf")
+def test_sheets_need_a_design_and_a_known_paper(
+    client_of: Client, owner: Person, draft: Trial, sheet: Callable[..., Any]
+) -> None:
+    answer = sheet(client_of(owner), draft, "labels")
     assert answer.status_code == 400
     assert "Draw lots under Design first" in answer.json()["detail"]
-    assert sheet(client_of(owner), draft, "labels.pdf", paper="a0").status_code == 400
+    assert sheet(client_of(owner), draft, "labels", paper="a0").status_code == 400
 
 
 def test_candidates_are_not_done_with_a_benchmark_alone(owner: Person, draft: Trial) -> None:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 import pytest
 from rest_framework.test import APIClient
 
-from nublet.formats.sheets.kinds import SHEET_KINDS
+from nublet.web.jobs.actions import ask_for
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS
@@ -82,8 +82,11 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/boards/{d}", "patch", {"length_mm": 900}, 401, 403, 409, 409, 404),
     ("trials/{id}/deviations", "post", {"kind": "noted", "reason": "Rain"}, 401, 403, 201, 201, 404),
     ("trials/{id}/build-ups/{b}/benchmark", "put", {"is_benchmark": True}, 401, 403, 200, 200, 404),
-    *((f"trials/{{id}}/sheets/{kind}.pdf", "get", None, 401, 403, 200, 200, 404) for kind in SHEET_KINDS),
-    *((f"trials/{{id}}/sheets/{kind}.zip", "get", None, 401, 403, 200, 200, 404) for kind in SHEET_KINDS),
+    ("trials/{id}/sheets", "post", {"sheet": "labels"}, 401, 403, 202, 202, 404),
+    # A job is its asker's alone.
+    ("jobs/{q}", "get", None, 401, 403, 404, 200, 404),
+    ("jobs/{q}", "delete", None, 401, 403, 404, 200, 404),
+    ("jobs/{q}/file", "get", None, 401, 403, 404, 409, 404),
     ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),
@@ -111,7 +114,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("trials/{id}/days/mixes/{m}", "delete", None, 401, 403, 404, 404, 404),
     ("trials/{id}/days/log", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/days/calendar.ics", "get", None, 401, 403, 400, 400, 404),
-    ("trials/{id}/days/sheet.pdf", "get", None, 401, 403, 400, 400, 404),
+    ("trials/{id}/days/sheet", "post", {}, 401, 403, 400, 400, 404),
     ("judging", "get", None, 401, 200, 200, 200, 200),
     # The trial's one judge is Imara: to everybody else it is not there to grade.
     ("judging/{id}/looks/24h", "get", None, 401, 200, 404, 404, 404),
@@ -145,6 +148,7 @@ def test_who_gets_which_answer(
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,
         "m": 0,
         "j": judge.pk,
+        "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,
     }
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)

@@ -18,6 +18,20 @@ function forgetDrafts(person: number): void {
   for (const key of keptDrafts(person)) localStorage.removeItem(key)
 }
 
+const TRIES_WHILE_BUSY = 8
+
+/** Ask again by itself while the server says that many sign in at once, each time a little later. */
+async function whenNotBusy<T>(ask: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries += 1)
+    try {
+      return await ask()
+    } catch (error) {
+      if (!(error instanceof Problem) || error.code !== 'busy' || tries >= TRIES_WHILE_BUSY) throw error
+      // Not all at the same moment again.
+      await new Promise((resolve) => setTimeout(resolve, tries * (200 + Math.random() * 300)))
+    }
+}
+
 /** Who is signed in. `hasExpired` asks for the password again over the page, which keeps what it holds. */
 export const useSession = defineStore('session', () => {
   const person = ref<Schemas['Session'] | null>(null)
@@ -45,7 +59,7 @@ export const useSession = defineStore('session', () => {
   async function signIn(username: string, password: string): Promise<void> {
     // Whoever signs in is not yet whose page it is.
     setPageOf(null)
-    const found = await body(api.POST('/api/session', { body: { username, password } }))
+    const found = await whenNotBusy(() => body(api.POST('/api/session', { body: { username, password } })))
     setPageOf(found.id)
     person.value = found
     hasExpired.value = false

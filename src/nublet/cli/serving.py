@@ -7,18 +7,16 @@ import getpass
 import json
 import os
 import secrets
-import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import nullcontext
 from pathlib import Path
 
 from nublet.cli.database import PrivateServer, any_free_port, port_is_free
 from nublet.cli.environment import (
-    PYTHON,
     ROOT,
     ensure_front_end,
     ensure_python,
@@ -26,7 +24,7 @@ from nublet.cli.environment import (
     process_environment,
 )
 from nublet.cli.machine import SERVER_NEEDS, ensure_packages
-from nublet.cli.processes import as_user, die_with_launcher, end, end_group, lesser_user, running_with
+from nublet.cli.services import Service, application, end_orphans, workers
 from nublet.cli.steps import LauncherError, step
 from nublet.instruments.lines import KINDS
 from nublet.instruments.simulated import SimulatedBench
@@ -109,18 +107,20 @@ def _serve_web(
     env: dict[str, str], var: Path, port: int, database: PrivateServer | None, bench: SimulatedBench | None
 ) -> int:
     chosen = port
-    _end_orphan(var)
+    end_orphans(var)
     if not port_is_free(port):
         chosen = any_free_port()
         print(f"  Port {port} is taken; serving on {chosen} instead.", file=sys.stderr)
     address = f"http://127.0.0.1:{chosen}"
-    web = _Web(env, var, chosen)
+    web = application(env, var, chosen)
+    services = [web, *workers(env, var)]
     with step("Starting the application"):
-        web.start()
         try:
-            _wait_until_up(web.process, address)
+            for service in services:
+                service.start()
+            _wait_until_up(web, address)
         except BaseException:
-            web.stop()
+            _stop(services)
             raise
     _print_welcome(address, demo=bench is not None)
     if bench is not None:
@@ -129,76 +129,13 @@ def _serve_web(
             print(f"    {KINDS[kind].name:18} {where}")
     print("  Ctrl-C stops everything that was started.", flush=True)
     try:
-        return _watch(web, database)
+        return _watch(services, database)
     finally:
         _say("\nStopping.")
-        web.stop()
+        _stop(services)
 
 
-class _Web:
-    """The application's own process, which leads a group of its own."""
-
-    def __init__(self, env: dict[str, str], var: Path, port: int) -> None:
-        self._env, self._port, self._var = env, port, var
-        self._user = _web_user(env)
-        self.process: subprocess.Popen[bytes]
-
-    def start(self) -> None:
-        """Start it; its number is kept, so that a later launcher finds it."""
-        self.process = subprocess.Popen(
-            [
-                PYTHON, "-m", "gunicorn", "nublet.web.wsgi:application", "--bind", f"127.0.0.1:{self._port}",
-                "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
-                "--log-level", "warning", "--forwarded-allow-ips", "",
-                # In its command line too, by which a later launcher knows it for its own.
-                "--env", _mark(self._var),
-            ],
-            env=self._env,
-            stdin=subprocess.DEVNULL,
-            start_new_session=True,
-            preexec_fn=die_with_launcher,
-            **({} if self._user is None else as_user(self._user)),
-        )  # fmt: skip
-        (self._var / "web.pid").write_text(str(self.process.pid))
-
-    def start_again(self) -> None:
-        """Start it in place of one that has died, when nothing is left of that."""
-        end_group(self.process)
-        self.process.wait()
-        self.start()
-
-    def stop(self) -> None:
-        """Stop it and wait."""
-        _stop(self.process)
-        end_group(self.process)
-
-
-def _web_user(env: dict[str, str]) -> str | None:
-    """A user without rights to serve as, where root starts us and that user can run our Python; ``None`` otherwise."""
-    user = lesser_user("www-data", "nobody", reaches=[ROOT, PYTHON.resolve().parent])
-    if user is None:
-        return None
-    command = [str(PYTHON), "-c", "import django, nublet.web"]
-    try:
-        tried = subprocess.run(command, env=env, cwd=ROOT, capture_output=True, check=False, **as_user(user))
-    except OSError:
-        return None
-    return user if tried.returncode == 0 else None
-
-
-def _mark(var: Path) -> str:
-    """What an application's command line says of whose it is."""
-    return f"NUBLET_VAR={var}"
-
-
-def _end_orphan(var: Path) -> None:
-    """Stop an application that an earlier launcher left behind when it was killed."""
-    orphan = running_with(var / "web.pid", _mark(var))
-    if orphan is not None:
-        end(orphan, within_s=10)
-
-
-def _watch(web: _Web, database: PrivateServer | None) -> int:
+def _watch(services: Sequence[Service], database: PrivateServer | None) -> int:
     """Start again what dies, and say so; give up when it keeps dying."""
     starts: list[float] = []
     while True:
@@ -206,8 +143,7 @@ def _watch(web: _Web, database: PrivateServer | None) -> int:
         dead: list[tuple[str, Callable[[], None]]] = []
         if database is not None and not database.is_running:
             dead.append(("The database", database.start_again))
-        if web.process.poll() is not None:
-            dead.append(("The application", web.start_again))
+        dead += [(each.name, each.start_again) for each in services if not each.is_running]
         for name, start_again in dead:
             starts = [at for at in starts if time.monotonic() - at < _RESTARTS_WITHIN_S]
             if len(starts) >= _MOST_RESTARTS:
@@ -232,10 +168,10 @@ def _simulated_bench() -> SimulatedBench:
     return SimulatedBench(first_port=usual[0] if all(port_is_free(port) for port in usual) else 0)
 
 
-def _wait_until_up(web: subprocess.Popen[bytes], address: str) -> None:
+def _wait_until_up(web: Service, address: str) -> None:
     until = time.monotonic() + UP_TIMEOUT_S
     while time.monotonic() < until:
-        if web.poll() is not None:
+        if not web.is_running:
             raise LauncherError("the application stopped at once. Its own message stands above.")
         try:
             with urllib.request.urlopen(f"{address}/healthz", timeout=5):
@@ -245,14 +181,11 @@ def _wait_until_up(web: subprocess.Popen[bytes], address: str) -> None:
     raise LauncherError(f"the application did not answer at {address} within {UP_TIMEOUT_S:.0f} s.")
 
 
-def _stop(web: subprocess.Popen[bytes]) -> None:
-    if web.poll() is None:
-        web.terminate()
-        try:
-            web.wait(20)
-        except subprocess.TimeoutExpired:
-            web.kill()
-            web.wait()
+def _stop(services: Sequence[Service]) -> None:
+    """Stop what was started, the workers first."""
+    for service in reversed(services):
+        if hasattr(service, "process"):
+            service.stop()
 
 
 def _print_welcome(address: str, *, demo: bool) -> None:

@@ -30,7 +30,10 @@ INSTALLED_APPS = [
     "axes",
     "rest_framework",
     "drf_spectacular",
+    "django_tasks",
+    "django_tasks_db",
     "nublet.web.people",
+    "nublet.web.jobs",
     "nublet.web.shelf",
     "nublet.web.trials",
     "nublet.web.days",
@@ -137,6 +140,7 @@ SPECTACULAR_SETTINGS = {
         "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",
         "DeviationKindEnum": "nublet.web.trials.models.DeviationKind",
         "WorkEntryKindEnum": "nublet.web.days.models.WorkEntryKind",
+        "JobStateEnum": "nublet.web.jobs.models.JobState",
         "PlanStateEnum": "nublet.web.days.models.PlanState",
         "DueKindEnum": "nublet.web.days.serializers.DUE_KINDS",
         "InstrumentKindEnum": "nublet.web.days.serializers.INSTRUMENT_KINDS",
@@ -148,6 +152,9 @@ SPECTACULAR_SETTINGS = {
         "FacesUsedEnum": "nublet.web.trials.serializers.FACES",
     },
 }
+
+# What takes longer than a request may is queued; ``manage.py work`` does it (nublet.web.jobs).
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["papers", "plans"]}}
 
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = env.bool("NUBLET_HTTPS", default=False)

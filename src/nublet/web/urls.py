@@ -2,12 +2,12 @@
 
 from django.urls import URLPattern, URLResolver, include, path, re_path
 
-from nublet.formats.sheets.kinds import SHEET_KINDS
 from nublet.web.api import views
 from nublet.web.bench import api as bench
 from nublet.web.days import api as days
 from nublet.web.evidence import api as evidence
 from nublet.web.evidence import outlook_api as outlook
+from nublet.web.jobs import api as jobs
 from nublet.web.people import api as people
 from nublet.web.shelf import api as shelf
 from nublet.web.shelf import calculators_api as calculators
@@ -56,12 +56,9 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/boards/<int:board_id>", design.BoardView.as_view()),
     path("trials/<int:trial_id>/deviations", design.DeviationsView.as_view()),
     path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
-    *(
-        path(f"trials/<int:trial_id>/sheets/{sheet}.{form}", view, {"sheet": sheet, "form": form})
-        for view in [sheets.TrialSheetView.as_view()]
-        for sheet in SHEET_KINDS
-        for form in ("pdf", "zip")
-    ),
+    path("trials/<int:trial_id>/sheets", sheets.TrialSheetsView.as_view()),
+    path("jobs/<int:job_id>", jobs.JobView.as_view()),
+    path("jobs/<int:job_id>/file", jobs.JobFileView.as_view()),
     path("trials/<int:trial_id>/evidence", evidence.EvidenceView.as_view()),
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),
@@ -76,7 +73,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/days/mixes/<int:mix_id>", days.MixView.as_view()),
     path("trials/<int:trial_id>/days/log", days.LogView.as_view()),
     path("trials/<int:trial_id>/days/calendar.ics", days.CalendarView.as_view()),
-    path("trials/<int:trial_id>/days/sheet.pdf", days.DaySheetView.as_view()),
+    path("trials/<int:trial_id>/days/sheet", days.DaySheetView.as_view()),
     path("judging", bench.JudgingListView.as_view()),
     path("judging/<int:trial_id>/looks/<slug:look>", bench.SittingView.as_view()),
     path("judging/<int:trial_id>/entries", bench.EntriesView.as_view()),

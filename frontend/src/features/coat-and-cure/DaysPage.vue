@@ -4,6 +4,8 @@ import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import { useScreenKeys } from '@/app/screenKeys'
+import PaperProgress from '@/app/PaperProgress.vue'
+import { keptPaper, usePaper } from '@/app/papers'
 import { now } from '@/app/serverClock'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
@@ -64,6 +66,16 @@ async function change(request: () => Promise<string>): Promise<string> {
 }
 const planAgain = () => change(() => acts.plan({ again: true, weighs: false, condition_h: 0 }))
 const stop = () => change(acts.stop)
+const paper = usePaper()
+const printDay = (date: string): Promise<void> =>
+  paper.make(() =>
+    body(
+      api.POST('/api/trials/{trial_id}/days/sheet', {
+        params: { path: { trial_id: trialId.value } },
+        body: { day: date, paper: keptPaper().value },
+      }),
+    ),
+  )
 
 /** Keep what is worked on in hand: the next would come by itself when its panels are done. */
 function hold(): void {
@@ -103,15 +115,22 @@ useScreenKeys(
       <div v-if="plan" class="row">
         <button class="press" :disabled="isBusy || isMaking" @click="planAgain">Plan again from now</button>
         <a class="press" :href="`/api/trials/${trialId}/days/calendar.ics`" download>Calendar</a>
-        <a
-          v-if="operations.length && nDays === 1"
+        <button
+          v-if="operations.length && nDays === 1 && day"
           class="press"
-          :href="`/api/trials/${trialId}/days/sheet.pdf?day=${day?.date}`"
-          download
-          >Day sheet</a
+          :disabled="paper.isAsking.value"
+          @click="printDay(day.date)"
         >
+          Day sheet
+        </button>
       </div>
     </header>
+    <PaperProgress
+      :job="paper.job.value"
+      :is-asking="paper.isAsking.value"
+      :trouble="paper.trouble.value"
+      @stop="paper.stop"
+    />
     <p v-if="said" class="late" role="alert">{{ said }}</p>
     <ul v-if="queue.refused.length" class="sheet refused" role="alert">
       <li v-for="each in queue.refused" :key="each.entry.client_id">

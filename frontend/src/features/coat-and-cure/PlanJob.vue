@@ -30,10 +30,17 @@ function endWords(moment: string): string {
           Best so far: last work on <strong>{{ endWords(best.end_at) }}</strong>,
           {{ best.n_sittings }} sittings at the bench, found after {{ best.elapsed_s.toFixed(0) }} s.
         </p>
+        <p v-else-if="job.is_waiting" class="quiet">
+          It waits for its turn: another plan is being made. You can go on working meanwhile.
+        </p>
         <p v-else class="quiet">Laying out a first plan. You can go on working meanwhile.</p>
       </div>
-      <button class="press" :disabled="isBusy || job.is_stop_asked || !best" @click="$emit('stop')">
-        {{ job.is_stop_asked ? 'Stopping…' : 'Stop, keep the best' }}
+      <button
+        class="press"
+        :disabled="isBusy || job.is_stop_asked || (!best && !job.is_waiting)"
+        @click="$emit('stop')"
+      >
+        {{ job.is_stop_asked ? 'Stopping…' : job.is_waiting ? 'Do not make it' : 'Stop, keep the best' }}
       </button>
     </template>
     <div v-else class="words" role="alert">

@@ -268,6 +268,7 @@ describe('a plan', () => {
     is_again: false,
     is_stop_asked: false,
     is_silent: false,
+    is_waiting: false,
     elapsed_s: 4,
     progress: [],
     trouble: '',

@@ -1,46 +1,43 @@
 <script setup lang="ts">
-import { useStorage } from '@vueuse/core'
 import { ref } from 'vue'
-import { Problem, readProblem } from '@/api/client'
+import { api, body } from '@/api/client'
+import PaperProgress from '@/app/PaperProgress.vue'
+import { keptPaper, usePaper, type PaperSize } from '@/app/papers'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
-import { PAPERS, sheetAddress, SHEETS, type Board } from './model'
+import { PAPERS, SHEETS, type Board, type SheetForm, type SheetId } from './model'
 
 /** Labels, templates and lists to print at true size, on the paper that this browser's printer has. */
 const props = defineProps<{ trialId: number; boards: readonly Board[] }>()
 
-const paper = useStorage<string>('nublet.paper', 'a4')
+const FORMS: readonly { id: SheetForm; name: string }[] = [
+  { id: 'pdf', name: 'PDF' },
+  { id: 'zip', name: 'SVG' },
+]
+const paper = keptPaper()
 const board = ref(0)
-/** The sheet that is being drawn, and why the last one was not. */
-const busy = ref('')
-const trouble = ref('')
+const { job, isAsking, trouble, make, stop } = usePaper()
 
-/** Fetch the file here rather than by following the link, so that a refusal can be read. */
-async function fetchSheet(sheet: string, form: 'pdf' | 'zip'): Promise<void> {
-  busy.value = `${sheet}.${form}`
-  trouble.value = ''
-  try {
-    const answer = await fetch(sheetAddress(props.trialId, sheet, form, paper.value, board.value))
-    if (!answer.ok) throw await readProblem(answer)
-    const named = /filename="([^"]+)"/.exec(answer.headers.get('Content-Disposition') ?? '')
-    const link = document.createElement('a')
-    link.href = URL.createObjectURL(await answer.blob())
-    link.download = named?.[1] ?? `${sheet}.${form}`
-    link.click()
-    window.setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
-  } catch (error) {
-    trouble.value =
-      error instanceof Problem ? error.message : 'No answer from the server. Check the network and try again.'
-  } finally {
-    busy.value = ''
-  }
-}
+const ask = (sheet: SheetId, form: SheetForm): Promise<void> =>
+  make(() =>
+    body(
+      api.POST('/api/trials/{trial_id}/sheets', {
+        params: { path: { trial_id: props.trialId } },
+        body: { sheet, form, paper: paper.value, board: board.value || null },
+      }),
+    ),
+  )
 </script>
 
 <template>
   <section class="sheet print" aria-labelledby="to-print">
     <header class="row">
       <h2 id="to-print">To print</h2>
-      <ChoiceBar label="Paper" :options="PAPERS" :chosen="paper" @choose="(id) => (paper = id)" />
+      <ChoiceBar
+        label="Paper"
+        :options="PAPERS"
+        :chosen="paper"
+        @choose="(id) => (paper = id as PaperSize)"
+      />
     </header>
     <div class="field">
       <label for="print-board">Of</label>
@@ -55,26 +52,19 @@ async function fetchSheet(sheet: string, form: 'pdf' | 'zip'): Promise<void> {
           <strong>{{ sheet.name }}</strong>
           <span class="quiet">{{ sheet.says }}</span>
         </div>
-        <a
+        <button
+          v-for="form in FORMS"
+          :key="form.id"
           class="press"
-          :href="sheetAddress(trialId, sheet.id, 'pdf', paper, board)"
-          :aria-label="`${sheet.name} as PDF`"
-          download
-          @click.prevent="fetchSheet(sheet.id, 'pdf')"
-          >PDF</a
+          :disabled="isAsking"
+          :aria-label="`${sheet.name} as ${form.name}`"
+          @click="ask(sheet.id, form.id)"
         >
-        <a
-          class="press"
-          :href="sheetAddress(trialId, sheet.id, 'zip', paper, board)"
-          :aria-label="`${sheet.name} as SVG`"
-          download
-          @click.prevent="fetchSheet(sheet.id, 'zip')"
-          >SVG</a
-        >
+          {{ form.name }}
+        </button>
       </li>
     </ul>
-    <p v-if="busy" role="status">Drawing the sheets…</p>
-    <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
+    <PaperProgress :job="job" :is-asking="isAsking" :trouble="trouble" @stop="stop" />
     <p class="quiet">
       Print at 100 %: each page has a line to check it by. None names a build-up. A PDF of many templates
       takes some seconds.

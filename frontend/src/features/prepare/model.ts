@@ -120,14 +120,5 @@ export const PAPERS = [
   { id: 'letter', name: 'US Letter' },
 ] as const
 
-/** Where a sheet is fetched from. */
-export function sheetAddress(
-  trialId: number,
-  sheet: string,
-  form: 'pdf' | 'zip',
-  paper: string,
-  board: number,
-): string {
-  const only = board ? `&board=${board}` : ''
-  return `/api/trials/${trialId}/sheets/${sheet}.${form}?paper=${paper}${only}`
-}
+export type SheetId = (typeof SHEETS)[number]['id']
+export type SheetForm = Schemas['FormEnum']

@@ -4,14 +4,7 @@ import { designDraftOf, designFields, drawnSpots, missingMeasure, sidesOf } from
 import { TRIAL } from '@/features/design/fixtures'
 import PowerCurve from '@/features/design/PowerCurve.vue'
 import BoardCut from '@/kit/BoardCut.vue'
-import {
-  deviationToSend,
-  EMPTY_DEVIATION,
-  measuresOf,
-  measuresToSend,
-  sheetAddress,
-  type Board,
-} from './model'
+import { deviationToSend, EMPTY_DEVIATION, measuresOf, measuresToSend, type Board } from './model'
 
 describe('a design that is being changed', () => {
   it('says which number is missing, and sends no empty name and no pair of one', () => {
@@ -142,9 +135,5 @@ describe('a deviation', () => {
     expect(deviationToSend({ ...draft, kind: 'panel_replaced' }).board).toBe(3)
     expect(deviationToSend({ ...draft, kind: 'board_swapped' })).toMatchObject({ board: 3, length_mm: 900 })
     expect(deviationToSend({ ...EMPTY_DEVIATION, kind: 'noted' }).panel).toBeNull()
-  })
-  it('sheets are fetched for all boards or one', () => {
-    expect(sheetAddress(7, 'labels', 'pdf', 'a4', 0)).toBe('/api/trials/7/sheets/labels.pdf?paper=a4')
-    expect(sheetAddress(7, 'labels', 'zip', 'letter', 2)).toContain('paper=letter&board=2')
   })
 })

@@ -68,9 +68,7 @@ def load_bench_days(
         add_build_up(owner, trial.pk, product=products[name])
     draw_design(owner, trial.pk, seed=seed)
     trial = start(owner, trial.pk)
-    plan = ask_for_plan(
-        owner, trial.pk, start_at=_two_working_days_before(now), weighs=True, in_background=False
-    )
+    plan = ask_for_plan(owner, trial.pk, start_at=_two_working_days_before(now), weighs=True)
     plan = make(plan, limit_s=_SEARCH_S)
     operations = list(plan.operations.select_related("build_up").order_by("start_at", "pk"))
     _log_until(now, owner, trial, operations, seed)

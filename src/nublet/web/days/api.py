@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpResponse
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
@@ -20,8 +18,10 @@ from nublet.web.days.bench_actions import set_bench
 from nublet.web.days.bench_selectors import read_instrument, view_bench
 from nublet.web.days.due import list_due
 from nublet.web.days.log import view_log
+from nublet.web.days.planner import make_plan
 from nublet.web.days.selectors import view_days
-from nublet.web.days.sheets import calendar_of, days_pdf
+from nublet.web.days.sheets import ask_for_day_sheet, calendar_of
+from nublet.web.jobs.api import JobSerializer
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.selectors import find_trial
 
@@ -109,7 +109,9 @@ class PlanView(APIView):
         form.is_valid(raise_exception=True)
         asked = dict(form.validated_data)
         start = plan_actions.check_start(asked.pop("start", None))
-        plan_actions.ask_for_plan(person_of(request), trial_id, start_at=start, **asked)
+        plan_actions.ask_for_plan(
+            person_of(request), trial_id, start_at=start, enqueue=make_plan.enqueue, **asked
+        )
         return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
 
     @extend_schema(responses={202: serializers.DaysSerializer, **REFUSED})
@@ -193,18 +195,13 @@ class DaySheetView(APIView):
 
     permission_classes = [IsKeeper]
 
-    @extend_schema(
-        parameters=[serializers.SheetOfDaysQuerySerializer],
-        responses={(200, "application/pdf"): OpenApiTypes.BINARY, **REFUSED},
-    )
-    def get(self, request: Request, trial_id: int) -> HttpResponse:
-        """Print one day, or all."""
-        query = serializers.SheetOfDaysQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial = find_trial(person_of(request), trial_id)
-        day: Any = query.validated_data.get("day")
-        content = days_pdf(trial, day=day, paper=query.validated_data["paper"])
-        return _file(content, "application/pdf", f"{slugify(trial.name)}-{day or 'days'}.pdf")
+    @extend_schema(request=serializers.AskForDaySheetSerializer, responses={202: JobSerializer, **REFUSED})
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Ask for one day, or all, to print."""
+        form = serializers.AskForDaySheetSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        job = ask_for_day_sheet(person_of(request), trial_id, **form.validated_data)
+        return Response(JobSerializer(job).data, status=status.HTTP_202_ACCEPTED)
 
 
 def _file(content: bytes, media: str, name: str) -> HttpResponse:

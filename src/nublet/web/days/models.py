@@ -65,7 +65,8 @@ class BenchPlan(models.Model):
 
     ``designed_at`` is when the design was drawn that it is for; another design has no plan. ``spec`` is the plain
     specification, whose times count from ``start_at``. ``progress`` is a list of mappings of
-    ``elapsed_s``, ``end_at`` and ``n_sittings``; ``beat_at`` is when the planner was last heard of. ``reasons`` say why
+    ``elapsed_s``, ``end_at`` and ``n_sittings``; ``begun_at`` is empty while it waits for the
+    planner, and ``beat_at`` is when that was last heard of. ``reasons`` say why
     there is no plan, ``late`` what is missed or will be late whatever is done, ``left_out`` the codes of panels for which nothing more
     is planned.
     """
@@ -81,6 +82,7 @@ class BenchPlan(models.Model):
     spec = models.JSONField()
     asked_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     asked_at = models.DateTimeField()
+    begun_at = models.DateTimeField(null=True)
     beat_at = models.DateTimeField()
     is_stop_asked = models.BooleanField(default=False)
     progress = models.JSONField(default=list)

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime, timedelta
 from typing import Any, cast
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
 from django.db.models import F
-from django.http import Http404
 
 from nublet.core.errors import PlanError
 from nublet.core.planning.plan import NoPlan, Plan, Progress
 from nublet.formats.schedule_json import plan_spec_to_plain
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.days import clock, planner
+from nublet.web.days import clock
 from nublet.web.days.adapters import log_of, operation_rows, spec_for
 from nublet.web.days.bench_actions import active_hands, bench_of
 from nublet.web.days.models import BenchPlan, Hands, PanelWork, PlannedOperation, PlanState
@@ -39,7 +39,7 @@ def ask_for_plan(
     weighs: bool = False,
     condition_h: float = 0.0,
     again: bool = False,
-    in_background: bool = True,
+    enqueue: Callable[[int], object] | None = None,
 ) -> BenchPlan:
     """Begin to make a plan.
 
@@ -51,8 +51,8 @@ def ask_for_plan(
         As for :func:`nublet.core.planning.trial_work.groups_of`; a plan made again keeps them.
     again : bool
         From now: what was done stands.
-    in_background : bool
-        Whether a process of its own makes it; otherwise whoever asks does, and waits.
+    enqueue : callable or None
+        Puts the plan's number into the planner's queue once the asking is kept; without it whoever asks makes the plan.
 
     Raises
     ------
@@ -101,17 +101,18 @@ def ask_for_plan(
         spec=plan_spec_to_plain(spec),
         asked_by=actor,
         asked_at=now,
+        begun_at=now if enqueue is None else None,
         beat_at=now,
     )
     record(actor.shop, actor, "ask_for_plan", f"trial {trial.pk}", plan=plan.pk, again=again)
-    if in_background:
-        transaction.on_commit(lambda: planner.begin(plan.pk))
+    if enqueue is not None:
+        transaction.on_commit(lambda: enqueue(plan.pk))
     return plan
 
 
 @transaction.atomic
 def stop_plan(actor: Person, trial_id: int) -> BenchPlan:
-    """Ask the planner to keep the best plan so far and stop.
+    """Ask the planner to keep the best plan so far and stop; one that still waits for its turn ends at once.
 
     Raises
     ------
@@ -122,15 +123,29 @@ def stop_plan(actor: Person, trial_id: int) -> BenchPlan:
     plan = BenchPlan.objects.filter(trial=trial, state=PlanState.RUNNING).order_by("-pk").first()
     if plan is None:
         raise ConflictError("No plan is being made, so there is nothing to stop.")
+    if is_waiting(plan):
+        fail_plan(plan.pk, "It was stopped before its turn came.")
     BenchPlan.objects.filter(pk=plan.pk).update(is_stop_asked=True)
     record(actor.shop, actor, "stop_plan", f"trial {trial.pk}", plan=plan.pk)
-    plan.is_stop_asked = True
+    plan.refresh_from_db()
     return plan
 
 
+def begin_plan(plan_id: int) -> BenchPlan | None:
+    """Take a plan up that was asked for, or again where its planner had died; ``None`` when there is nothing to make."""
+    now = clock.now()
+    begun = BenchPlan.objects.filter(pk=plan_id, state=PlanState.RUNNING).update(begun_at=now, beat_at=now)
+    return BenchPlan.objects.select_related("trial").get(pk=plan_id) if begun else None
+
+
+def is_waiting(plan: BenchPlan) -> bool:
+    """Whether it waits for the planner, which is at another plan."""
+    return plan.state == PlanState.RUNNING and plan.begun_at is None
+
+
 def is_running(plan: BenchPlan) -> bool:
-    """Whether its planner is at work, and was heard of lately."""
-    return plan.state == PlanState.RUNNING and clock.now() - plan.beat_at < SILENT_AFTER
+    """Whether it waits for its turn, or its planner is at work and was heard of lately."""
+    return is_waiting(plan) or (plan.state == PlanState.RUNNING and clock.now() - plan.beat_at < SILENT_AFTER)
 
 
 def standing_plan(trial: Trial) -> BenchPlan | None:
@@ -215,14 +230,6 @@ def fail_plan(plan_id: int, trouble: str) -> None:
     BenchPlan.objects.filter(pk=plan_id, state=PlanState.RUNNING).update(
         state=PlanState.FAILED, trouble=trouble, ended_at=clock.now()
     )
-
-
-def find_plan(plan_id: int) -> BenchPlan:
-    """A plan by its number. Raises ``Http404``."""
-    plan = BenchPlan.objects.select_related("trial").filter(pk=plan_id).first()
-    if plan is None:
-        raise Http404
-    return plan
 
 
 def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOperation]:

@@ -1,31 +1,28 @@
-"""The planner as a process of its own: it takes the time it takes, and no request waits for it."""
+"""Plans that were asked for, made by the worker for plans: each takes the time it takes, and no request waits for it."""
 
 from __future__ import annotations
 
-import os
-import subprocess
-import sys
-import threading
-from typing import Any
-from urllib.parse import quote
+from django_tasks import TaskContext, task
 
-from django.conf import settings
-from django.db import connection
+from nublet.core.errors import NubletError
+from nublet.web.days.making import make
+from nublet.web.days.plan_actions import begin_plan, fail_plan
+from nublet.web.jobs.actions import MOST_TRIES, PLANS
 
 
-def begin(plan_id: int) -> None:
-    """Start the planner for a plan that waits to be made."""
-    process = subprocess.Popen(
-        [sys.executable, str(settings.ROOT / "manage.py"), "make_plan", str(plan_id)],
-        env={**os.environ, "DATABASE_URL": _url_of(connection.settings_dict)},
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.DEVNULL,
-    )
-    # Somebody must take note of its end, or it stays in the table of processes.
-    threading.Thread(target=process.wait, daemon=True).start()
-
-
-def _url_of(database: Any) -> str:
-    """The address of the database that this process uses, which in a test is not the one in its environment."""
-    user, password, name = (quote(str(database[key]), safe="") for key in ("USER", "PASSWORD", "NAME"))
-    return f"mysql://{user}:{password}@{database['HOST'] or '127.0.0.1'}:{database['PORT'] or 3306}/{name}"
+@task(queue_name=PLANS, takes_context=True)
+def make_plan(context: TaskContext, plan_id: int) -> None:
+    """Make one plan and keep it; whatever goes wrong is kept with the plan, for whoever waits for it."""
+    if context.attempt > MOST_TRIES:
+        fail_plan(plan_id, f"The planner broke off {MOST_TRIES} times. Tell whoever keeps the server.")
+        return
+    plan = begin_plan(plan_id)
+    if plan is None:
+        return
+    try:
+        make(plan)
+    except NubletError as error:
+        fail_plan(plan.pk, error.message)
+    except Exception:
+        fail_plan(plan.pk, "The planner failed. Try again; if it fails again, tell whoever keeps the server.")
+        raise

@@ -33,7 +33,7 @@ from nublet.web.days.models import (
     WorkEntry,
     WorkEntryKind,
 )
-from nublet.web.days.plan_actions import is_running, standing_plan, standing_plans
+from nublet.web.days.plan_actions import is_running, is_waiting, standing_plan, standing_plans
 from nublet.web.days.shown_days import BenchDay, count_days, focus_of, shown_day, working_days
 from nublet.web.days.turns import (
     is_done,
@@ -106,6 +106,7 @@ class PlanJob:
 
     plan: BenchPlan
     is_silent: bool
+    is_waiting: bool
     elapsed_s: float
 
 
@@ -391,5 +392,6 @@ def _job(newest: BenchPlan | None, standing: BenchPlan | None, now: datetime) ->
     return PlanJob(
         plan=newest,
         is_silent=newest.state == PlanState.RUNNING and not is_running(newest),
+        is_waiting=is_waiting(newest),
         elapsed_s=((newest.ended_at or now) - newest.asked_at).total_seconds(),
     )

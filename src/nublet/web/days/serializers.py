@@ -94,6 +94,7 @@ class PlanJobSerializer(serializers.Serializer[Any]):
     is_again = serializers.BooleanField(source="plan.is_again")
     is_stop_asked = serializers.BooleanField(source="plan.is_stop_asked")
     is_silent = serializers.BooleanField()
+    is_waiting = serializers.BooleanField()
     elapsed_s = serializers.FloatField()
     progress = ProgressSerializer(many=True, source="plan.progress")
     trouble = serializers.CharField(source="plan.trouble")
@@ -260,10 +261,10 @@ class DaysQuerySerializer(serializers.Serializer[Any]):
     n_days = serializers.IntegerField(required=False, min_value=1, max_value=14)
 
 
-class SheetOfDaysQuerySerializer(serializers.Serializer[Any]):
+class AskForDaySheetSerializer(serializers.Serializer[Any]):
     """Which day, of all when left out, and on which paper."""
 
-    day = serializers.DateField(required=False)
+    day = serializers.DateField(required=False, allow_null=True, default=None)
     paper = serializers.ChoiceField(choices=list(PAPERS), default="a4")
 
 

@@ -2,20 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
+
+from django.utils.text import slugify
+from django_tasks import TaskContext, task
 
 from nublet.core.errors import PlanError
 from nublet.core.planning.plan import Operation, Plan
 from nublet.formats.calendar_ics import plan_to_calendar
 from nublet.formats.sheets.day_sheet import day_pages, plan_pages
-from nublet.formats.sheets.page import paper_named
+from nublet.formats.sheets.page import Page, paper_named
 from nublet.formats.sheets.writing import write_pdf
 from nublet.web.days import clock
 from nublet.web.days.adapters import to_plan
 from nublet.web.days.models import PlannedOperation
 from nublet.web.days.selectors import operations_of
 from nublet.web.days.words import say_work
+from nublet.web.jobs.actions import PAPERS, Made, Tell, ask_for, run_job
+from nublet.web.jobs.models import Job
+from nublet.web.people.models import Person
 from nublet.web.trials.models import Trial
+from nublet.web.trials.selectors import find_trial
 
 
 def calendar_of(trial: Trial) -> bytes:
@@ -23,8 +31,35 @@ def calendar_of(trial: Trial) -> bytes:
     return plan_to_calendar(_plan(trial), name=trial.name, made_at=clock.now(), say=_say)
 
 
-def days_pdf(trial: Trial, *, day: date | None, paper: str) -> bytes:
-    """One day on paper, or all. Raises ``PlanError`` when there is nothing to print."""
+def ask_for_day_sheet(actor: Person, trial_id: int, *, day: date | None, paper: str) -> Job:
+    """Ask for one day on paper, or all. Raises ``Http404``, and ``PlanError`` when there is nothing to print."""
+    trial = find_trial(actor, trial_id)
+    _day_pages(trial, day, paper)
+    return ask_for(
+        actor,
+        says=f"Bench days of {trial.name}",
+        wants={"trial": trial.pk, "day": None if day is None else day.isoformat(), "paper": paper},
+        enqueue=make_day_sheet.enqueue,
+    )
+
+
+@task(queue_name=PAPERS, takes_context=True)
+def make_day_sheet(context: TaskContext, job_id: int) -> None:
+    """Draw what a job wants."""
+    run_job(job_id, _make, attempt=context.attempt)
+
+
+def _make(job: Job, tell: Tell) -> Made:
+    trial = find_trial(job.asked_by, job.wants["trial"])
+    day = None if job.wants["day"] is None else date.fromisoformat(job.wants["day"])
+    pages = _day_pages(trial, day, job.wants["paper"])
+    tell(0, len(pages))
+    content = write_pdf(pages, title=f"Bench days: {trial.name}", tell=tell)
+    name = f"{slugify(trial.name) or 'trial'}-{day or 'days'}.pdf"
+    return Made(name=name, media="application/pdf", content=content)
+
+
+def _day_pages(trial: Trial, day: date | None, paper: str) -> Sequence[Page]:
     plan = _plan(trial)
     size = paper_named(paper)
     pages = (
@@ -34,7 +69,7 @@ def days_pdf(trial: Trial, *, day: date | None, paper: str) -> bytes:
     )
     if not pages:
         raise PlanError("There is no work on this day. Choose another.", field="day")
-    return write_pdf(pages, title=f"Bench days: {trial.name}")
+    return pages
 
 
 def _plan(trial: Trial) -> Plan:

@@ -24,6 +24,7 @@ from nublet.web.people.actions import (
     change_person,
 )
 from nublet.web.people.models import Person, Role
+from nublet.web.people.turns import password_turns
 
 
 class PersonSerializer(serializers.ModelSerializer[Person]):
@@ -75,17 +76,21 @@ class SessionView(APIView):
         get_token(request)
         return Response(SessionSerializer(person_of(request)).data)
 
-    @extend_schema(request=SignInSerializer, responses={200: SessionSerializer, 400: ProblemSerializer})
+    @extend_schema(
+        request=SignInSerializer,
+        responses={200: SessionSerializer, 400: ProblemSerializer, 503: ProblemSerializer},
+    )
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
         """Sign in."""
         form = SignInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        person = authenticate(
-            request._request,
-            username=form.validated_data["username"].strip().lower(),
-            password=form.validated_data["password"],
-        )
+        with password_turns.turn():
+            person = authenticate(
+                request._request,
+                username=form.validated_data["username"].strip().lower(),
+                password=form.validated_data["password"],
+            )
         if not isinstance(person, Person):
             raise WrongPasswordError(
                 "Sign-in name and password do not belong together. Check both and try again.",
