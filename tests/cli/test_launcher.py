@@ -115,6 +115,8 @@ def test_the_private_database_keeps_data_and_refuses_a_second_launcher(tmp_path:
         settings = query(first, "SELECT @@sql_mode, @@innodb_flush_log_at_trx_commit, @@bind_address")
         assert "STRICT_ALL_TABLES" in settings
         assert settings.split()[-2:] == ["1", "127.0.0.1"]
+        # Its own folder: a server that starts clears the one it has, which two must not share.
+        assert query(first, "SELECT @@tmpdir").split()[-1] == str(folder / "passing")
     finally:
         server.stop()
     again = PrivateServer(folder)

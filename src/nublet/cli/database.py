@@ -31,6 +31,8 @@ LONGEST_SOCKET_PATH = 100  # the kernel allows 107 characters
 CONFIG = """\
 [mariadbd]
 datadir = {data}
+# A server clears its folder for passing tables when it starts: sharing one, two take them from each other.
+tmpdir = {folder}/passing
 socket = {socket}
 pid-file = {folder}/server.pid
 log-error = {folder}/server.log
@@ -66,6 +68,7 @@ class PrivateServer:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.data = folder / "data"
+        self._passing = folder / "passing"
         self.socket = _socket_path(folder)
         self._process: subprocess.Popen[bytes] | None = None
         self._lock: IO[str] | None = None
@@ -97,6 +100,9 @@ class PrivateServer:
             fresh = not (self.data / "mysql").exists()
             self._user = lesser_user("mysql", reaches=[self.folder]) or getpass.getuser()
             self._write_config(access.port)
+            self._passing.mkdir(exist_ok=True)
+            if self._user != getpass.getuser():
+                give_to(self._user, self._passing)
             if fresh:
                 self._install()
             if self._user != getpass.getuser():
@@ -204,7 +210,7 @@ class PrivateServer:
         run(
             [
                 "mariadb-install-db", "--no-defaults", f"--user={self._user}", f"--datadir={self.data}",
-                "--skip-test-db", "--auth-root-authentication-method=socket",
+                f"--tmpdir={self._passing}", "--skip-test-db", "--auth-root-authentication-method=socket",
             ]
         )  # fmt: skip
 
