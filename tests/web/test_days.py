@@ -425,6 +425,34 @@ def test_an_entry_sent_again_changes_nothing(owner: Person, planned: Trial, benc
     assert WorkEntry.objects.count() == 1
     with pytest.raises(ConflictError, match="belongs to other work"):
         press(owner, planned, "begin", operation(planned, "wipe"), client_id=same)
+    # The same work, and yet not what was said the first time.
+    hands = Hands.objects.get(shop=owner.shop_id).pk
+    for other in (
+        {"entry": "done"},
+        {"panels": codes_of(work)[1:2]},
+        {"at": clock.now() + timedelta(seconds=30)},
+        {"measured": {"temperature_c": 21.5}},
+        {"hands": hands},
+        {"reason": "No wine"},
+        {"begun_at": clock.now()},
+    ):
+        said = {"entry": "begin", "panels": codes_of(work)[:1], **other}
+        with pytest.raises(ConflictError, match="belongs to other work"):
+            press(owner, planned, work=work, client_id=same, **said)  # type: ignore[arg-type]
+    assert WorkEntry.objects.count() == 1
+
+
+def test_a_measured_entry_and_a_taking_back_may_be_sent_again(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    work = operation(planned, "coat")
+    first, back = uuid4(), uuid4()
+    measured = {"temperature_c": 21.5, "humidity_pct": None}
+    for _ in range(2):
+        press(owner, planned, "begin", work, codes_of(work)[:1], client_id=first, measured=measured)
+    for _ in range(2):
+        press(owner, planned, "take_back", work, client_id=back, undoes=first)
+    assert WorkEntry.objects.count() == 2
 
 
 def test_what_is_taken_back_is_undone_and_withdraws_what_it_missed(

@@ -15,7 +15,7 @@ from nublet.web.people.actions import add_person
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.trials import actions, design_actions
 from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
-from nublet.web.trials.selectors import summarise_trials
+from nublet.web.trials.selectors import list_trials, summarise_trials
 from tests.web.conftest import PASSWORD
 
 Client = Callable[[Person | None], APIClient]
@@ -223,3 +223,20 @@ def test_the_list_needs_the_same_queries_for_one_trial_as_for_many(
     # One more for the products and woods of trials that have not started, however many there are.
     with django_assert_num_queries(9):
         assert len(summarise_trials(owner)) == 6
+
+
+def test_the_list_shows_what_the_trials_page_does_in_two_queries(
+    owner: Person, graded: Trial, django_assert_num_queries: Callable[[int], Any]
+) -> None:
+    for number in range(5):
+        actions.create_trial(owner, name=f"Trial {number}")
+    (whole,) = [each for each in summarise_trials(owner) if each.trial.pk == graded.pk]
+    with django_assert_num_queries(2):
+        *others, line = list_trials(owner)
+    assert [other.name for other in others] == [f"Trial {number}" for number in reversed(range(5))]
+    assert {other.n_panels for other in others} == {0}
+    assert (line.name, line.is_simulated) == (graded.name, False)
+    assert line.started_at is not None
+    for name in ("n_build_ups", "n_panels", "n_graded", "n_expected"):
+        assert getattr(line, name) == getattr(whole, name), name
+    assert line.n_graded > 0

@@ -26,25 +26,25 @@ const { data: trials, trouble, load } = useLoaded(() => body(api.GET('/api/trial
     <div v-else class="sheet list">
       <RouterLink
         v-for="item in trials"
-        :key="item.trial.id"
+        :key="item.id"
         class="trial"
-        :to="`/trials/${item.trial.id}/question`"
+        :to="`/trials/${item.id}/question`"
       >
         <span class="words">
-          <strong>{{ item.trial.name }}</strong>
-          <span class="quiet ask">{{ item.trial.question || 'No question written down' }}</span>
+          <strong>{{ item.name }}</strong>
+          <span class="quiet ask">{{ item.question || 'No question written down' }}</span>
         </span>
         <span class="facts">
           <span>{{ item.n_build_ups }} build-ups and a control</span>
           <span class="quiet">{{ item.n_panels ? `${item.n_panels} panels` : 'no panels yet' }}</span>
         </span>
         <span class="facts">
-          <span v-if="item.n_panels && !item.trial.started_at">Next: prepare and start</span>
+          <span v-if="item.n_panels && !item.started_at">Next: prepare and start</span>
           <span v-else-if="item.n_panels"
             ><b class="mono">{{ item.n_graded }}</b> of {{ item.n_expected }} graded</span
           >
           <span v-else>Next: {{ item.n_build_ups ? 'draw the design' : 'add build-ups' }}</span>
-          <span v-if="item.trial.is_simulated" class="caution">Simulated</span>
+          <span v-if="item.is_simulated" class="caution">Simulated</span>
         </span>
       </RouterLink>
     </div>

@@ -97,9 +97,9 @@ def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
     plan = standing_plan(trial)
     if plan is None:
         raise ConflictError("There is no plan to work by. Make one first.")
-    earlier = WorkEntry.objects.filter(client_id=entry.client_id).first()
+    earlier = WorkEntry.objects.select_related("undoes").filter(client_id=entry.client_id).first()
     if earlier is not None:
-        if earlier.trial_id != trial.pk or _work_of(earlier) != _work_of(entry):
+        if earlier.trial_id != trial.pk or not _says_the_same(earlier, entry):
             raise ConflictError("This entry's id belongs to other work. Reload the page and enter it again.")
         return _standing_rows(trial, earlier)
     panels = _find_panels(trial, entry.panels)
@@ -242,6 +242,25 @@ def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
 
 def _work_of(entry: WorkEntry | BenchEntry) -> tuple[str, str, float, int]:
     return entry.kind, entry.item, float(entry.look_after_min), entry.nth
+
+
+def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
+    """Whether an entry is what was kept under its id. Moments may differ by what a clock that is ahead was put back."""
+    undone = None if earlier.undoes is None else earlier.undoes.client_id
+    takes_back = earlier.entry == WorkEntryKind.TAKE_BACK
+    measured = {name: float(value) for name, value in entry.measured.items() if value is not None}
+    return (
+        _work_of(earlier) == _work_of(entry)
+        and earlier.entry == entry.entry
+        # What is taken back says itself which panels it was on.
+        and (takes_back or set(earlier.panels) == set(entry.panels))
+        and abs(earlier.at - entry.at) <= _AHEAD
+        and (earlier.begun_at is None) == (entry.begun_at is None)
+        and (earlier.begun_at is None or abs(earlier.begun_at - (entry.begun_at or earlier.at)) <= _AHEAD)
+        and (earlier.hands_id, earlier.reason) == (entry.hands, entry.reason.strip())
+        and earlier.measured == measured
+        and undone == (entry.undoes if takes_back else None)
+    )
 
 
 def _fields_of(entry: WorkEntry) -> dict[str, Any]:

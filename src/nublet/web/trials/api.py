@@ -43,11 +43,11 @@ class TrialsView(APIView):
 
     permission_classes = [IsKeeper]
 
-    @extend_schema(responses={200: serializers.TrialSummarySerializer(many=True)})
+    @extend_schema(responses={200: serializers.TrialLineSerializer(many=True)})
     def get(self, request: Request) -> Response:
         """List the shop's trials, newest first."""
-        found = selectors.summarise_trials(person_of(request))
-        return Response(serializers.TrialSummarySerializer(found, many=True).data)
+        found = selectors.list_trials(person_of(request))
+        return Response(serializers.TrialLineSerializer(found, many=True).data)
 
     @extend_schema(
         request=serializers.TrialFieldsSerializer,

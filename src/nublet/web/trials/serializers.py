@@ -230,6 +230,20 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
         ]  # fmt: skip
 
 
+class TrialLineSerializer(serializers.Serializer[Any]):
+    """A trial as a line of the list."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    question = serializers.CharField()
+    started_at = serializers.DateTimeField(allow_null=True)
+    is_simulated = serializers.BooleanField()
+    n_build_ups = serializers.IntegerField()
+    n_panels = serializers.IntegerField()
+    n_graded = serializers.IntegerField()
+    n_expected = serializers.IntegerField()
+
+
 class HistoryLineSerializer(serializers.Serializer[Any]):
     """Something that somebody did to a trial."""
 
