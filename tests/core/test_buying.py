@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from nublet.core.errors import CalculationError
 from nublet.core.materials.buying import Offer, choose_containers
 from nublet.core.materials.coverage import cost_per_m2, litres_needed
+from nublet.core.materials.mixes import Work, reckon_cups
 from nublet.core.materials.products import Container
 from nublet.core.materials.recipes import Layer
-from nublet.core.materials.sheet import Work
 from nublet.core.materials.shopping import shop_for
 from nublet.core.materials.species import SPECIES
 from tests.core.finishes import HARDOIL, TUNG, VARNISH, layer, recipe
@@ -149,10 +149,12 @@ def test_cost_of_a_square_metre() -> None:
 def test_shopping_adds_up_a_trial_and_buys_both_parts() -> None:
     work = Work(n_panels=20, face_m2=0.06, woods=[SPECIES["beech"]])
     without = Layer(product=HARDOIL, coats=1, hardener=False)
-    (need,) = shop_for([recipe(layer(HARDOIL, 2)), recipe(without)], work)
+    (need,) = shop_for(reckon_cups([recipe(layer(HARDOIL, 2)), recipe(without)], work))
     both_faces = 20 * 0.06 * 2
     coats_ml = [1000 * both_faces / 30 * 1.15, 1000 * both_faces / 50 * 1.15]
-    assert need.parts == pytest.approx((0.9 * sum(coats_ml) + coats_ml[0], 0.1 * sum(coats_ml)))
+    assert need.spread_ml == pytest.approx(sum(coats_ml) + coats_ml[0])
+    # 92 mL and 55.2 mL of the mix, and 92 mL of the base alone, each in whole half millilitres.
+    assert need.parts == pytest.approx((0.9 * (92 + 55.5) + 92, 0.1 * (92 + 55.5)))
     assert need.purchase is not None
     assert need.purchase.counts == (1, 0, 0)
     assert all(b >= n for b, n in zip(need.purchase.bought, need.parts, strict=True))
@@ -161,7 +163,9 @@ def test_shopping_adds_up_a_trial_and_buys_both_parts() -> None:
 def test_shopping_says_what_is_missing() -> None:
     work = Work(n_panels=4, face_m2=0.06)
     hardener_alone = Container(amounts=(0, 100), price=12)
-    needs = shop_for([recipe(VARNISH), recipe(replace(HARDOIL, containers=(hardener_alone,)))], work)
+    needs = shop_for(
+        reckon_cups([recipe(VARNISH), recipe(replace(HARDOIL, containers=(hardener_alone,)))], work)
+    )
     assert [need.purchase for need in needs] == [None, None]
     assert "Add them to the product" in needs[0].says
     assert "Nothing on offer holds material 1" in needs[1].says

@@ -6,13 +6,13 @@ import pytest
 
 from nublet.core.evidence.checks import check_windows
 from nublet.core.materials.recipes import Preparation, Recipe
-from nublet.core.materials.sheet import Work, amounts_for_coat, cautions_at
+from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.judging import DoneWork, judge, judge_mix
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import coats_of
 from nublet.core.planning.windows import VOID_WITHOUT, Window, open_windows, wanted_s
 from nublet.formats.schedule_json import plan_spec_from_plain
-from tests.core.finishes import HARDOIL, SATIN, TUNG, WAX, layer
+from tests.core.finishes import SATIN, TUNG, WAX, layer
 
 HOUR = 3600.0
 SPEC = plan_spec_from_plain(
@@ -140,23 +140,6 @@ def test_coats_are_counted_through_the_layers_and_name_no_product() -> None:
         ("coat 3", 1, 1),
         ("coat 4", 2, 1),
     ]
-
-
-def test_a_pass_takes_its_share_of_each_part() -> None:
-    recipe = Recipe(layers=(layer(HARDOIL, 2), layer(TUNG)), preparation=Preparation())
-    work = Work(n_panels=4, face_m2=0.06, waste=0)
-    base, hardener = amounts_for_coat(recipe, 0, 1, work)
-    # Both faces of four panels at the label's first spread, up to what a syringe can measure.
-    need_ml = 1000 * 8 * 0.06 / HARDOIL.spread_m2_per_l(1)
-    assert need_ml <= base.amount + hardener.amount + 0.5
-    assert base.amount / hardener.amount == pytest.approx(
-        HARDOIL.parts[0].share / HARDOIL.parts[1].share, rel=0.05
-    )
-    (oil,) = amounts_for_coat(recipe, 1, 1, work)
-    assert (oil.what, oil.amount) == (
-        TUNG.name,
-        round(1000 * 8 * 0.06 / TUNG.spread_m2_per_l(1), 1),
-    )
 
 
 def test_cautions_belong_to_their_moment() -> None:

@@ -20,8 +20,9 @@ from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Board, Defect, Saw, cut_board
 from nublet.core.design.trial_design import Design, DesignSpec, draw_design
 from nublet.core.errors import NubletError
+from nublet.core.materials.mixes import Work
 from nublet.core.materials.recipes import simple_recipe
-from nublet.core.materials.sheet import Work, preparation_steps
+from nublet.core.materials.sheet import preparation_steps
 from nublet.formats.sheets.kinds import SHEET_KINDS, draw_sheets
 from nublet.formats.sheets.lettering import shorten, width_of, wrap
 from nublet.formats.sheets.page import CHECK_LINE_MM, EDGE_MM, PAPERS, PaperName, paper_named

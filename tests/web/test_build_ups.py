@@ -297,10 +297,14 @@ def test_figures_and_shopping_are_those_of_the_trial(
     # Usual spread of the family: 30 then 50 m²/L; 98 a litre; 15 % waste.
     assert made["cost_per_m2"] == pytest.approx(98 * (1 / 30 + 1 / 50) * 1.15)
     assert made["needs"][0]["coats_ml"] == pytest.approx([13.8, 8.28])
-    (buy,) = shown["shopping"]
+    shopping = client_of(owner).get(f"/api/trials/{draft.pk}/shopping").json()
+    assert (shopping["is_planned"], shopping["n_panels"], shopping["thinners"]) == (False, 3, [])
+    (buy,) = shopping["products"]
     assert (buy["product"], buy["parts"], buy["cost"]) == ("Fellgate Hardoil 2K", ["Base", "Hardener"], 42)
     assert buy["lines"] == [{"amounts": [315, 35], "count": 1, "price": 42}]
-    assert buy["needs"] == pytest.approx([0.9 * 22.08, 0.1 * 22.08])
+    # 22 mL go on the wood; less than 50 mL of nine to one cannot be portioned out in half millilitres.
+    assert buy["spread_ml"] == pytest.approx(22.08)
+    assert (buy["mixed_ml"], buy["needs"]) == (100, [90, 10])
 
 
 def test_schools_are_kept_and_say_what_they_confound(client_of: Client, owner: Person, draft: Trial) -> None:

@@ -19,11 +19,12 @@ from nublet.core.planning.plan import Progress
 from nublet.instruments.simulated import SimulatedInstrument
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock, plan_actions, planner
-from nublet.web.days.actions import BenchEntry, enter_work, mix_for
+from nublet.web.days.actions import BenchEntry, enter_work
 from nublet.web.days.bench_actions import set_bench
 from nublet.web.days.due import list_due
 from nublet.web.days.log import view_log
 from nublet.web.days.making import make
+from nublet.web.days.mix_actions import mix_for
 from nublet.web.days.models import BenchPlan, Hands, PanelWork, PlannedOperation, WorkEntry
 from nublet.web.days.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
 from nublet.web.days.selectors import view_days

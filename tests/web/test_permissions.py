@@ -96,6 +96,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     # None is set up.
     ("instruments/balance/reading", "post", None, 401, 403, 400, 400, 400),
     ("due", "get", None, 401, 200, 200, 200, 200),
+    ("trials/{id}/shopping", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/days", "get", None, 401, 403, 200, 200, 404),
     # Nobody works at the bench yet, so that nothing can be planned, stopped, entered or printed.
     ("trials/{id}/days/plan", "post", {}, 401, 403, 400, 400, 404),

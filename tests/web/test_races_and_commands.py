@@ -19,6 +19,7 @@ from nublet.web.bench.actions import BenchEntry, enter_reading
 from nublet.web.bench.demo import load_demo
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.days import clock
+from nublet.web.days.cups import shop_for_trial
 from nublet.web.days.log import view_log
 from nublet.web.people.actions import open_shop
 from nublet.web.people.models import AuditEntry, Person
@@ -203,5 +204,5 @@ def test_the_demo_command(db: None) -> None:
     assert blocked[0].recipe is not None
     assert blocked[0].recipe.experiment_reason
     # Every cost is known, and everything can be bought.
-    assert all(need.purchase is not None for need in view_build_ups(racks).shopping)
+    assert all(need.purchase is not None for need in shop_for_trial(racks).products)
     assert states["Luggage racks"]["build_ups"] == "done"

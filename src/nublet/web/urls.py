@@ -66,6 +66,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("bench", days.BenchView.as_view()),
     path("instruments/<slug:kind>/reading", days.InstrumentReadingView.as_view()),
     path("due", days.DueView.as_view()),
+    path("trials/<int:trial_id>/shopping", days.ShoppingView.as_view()),
     path("trials/<int:trial_id>/days", days.DaysView.as_view()),
     path("trials/<int:trial_id>/days/plan", days.PlanView.as_view()),
     path("trials/<int:trial_id>/days/entries", days.WorkEntriesView.as_view()),

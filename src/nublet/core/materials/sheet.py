@@ -2,49 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from nublet.core.materials.cautions import CAUTIONS, Moment
-from nublet.core.materials.coverage import DEFAULT_WASTE, recipe_needs
-from nublet.core.materials.cup import THINNER_WORDS, solvents_in_cup, thinner_carrier
-from nublet.core.materials.mixing import Batch, mix_by_parts, plan_batches, smallest_mix
-from nublet.core.materials.products import Product
+from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.cup import solvents_in_cup
+from nublet.core.materials.mixes import Amount, Measures, Work, content_of, fill_cup, measure_of
+from nublet.core.materials.mixing import Batch, plan_batches, smallest_mix
 from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe, hands_on_per_panel
-from nublet.core.materials.species import Species
 
 StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
-CUP_STEP_ML = 0.5
-SCALE_STEP_G = 0.1
-
-
-@dataclass(frozen=True, kw_only=True)
-class Work:
-    """What a build-up is put on: panels, the area coated on one face of each, and the woods."""
-
-    n_panels: int
-    face_m2: float
-    woods: Sequence[Species] = ()
-    waste: float = DEFAULT_WASTE
-
-    def area_m2(self, recipe: Recipe) -> float:
-        """Coated area altogether."""
-        return self.n_panels * self.face_m2 * (2 if recipe.faces == "both" else 1)
-
-    @property
-    def absorbency(self) -> float:
-        """Mean over the woods, 1 when none is chosen."""
-        return sum(wood.absorbency for wood in self.woods) / len(self.woods) if self.woods else 1.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Amount:
-    """So much of something: mL, or g where the label's mix ratio is by weight."""
-
-    what: str
-    amount: float
-    quantity: Literal["millilitres", "grams"] = "millilitres"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -233,15 +201,15 @@ def _layer_steps(index: int, recipe: Recipe, work: Work) -> list[Step]:
 
 def _mix_steps(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Step]:
     """Decant, or mix: in as many batches as the pot life asks for."""
-    product = layer.product
-    if len(product.parts) == 1 or not layer.hardener:
+    product, content = layer.product, content_of(layer)
+    if not content.is_mixed:
         bare = " Without its hardener." if len(product.parts) > 1 else ""
         return [
             Step(
                 kind="mix",
                 title=f"Decant {product.name}",
                 says=f"Stir or shake as the label says; never pour back.{bare}",
-                amounts=(Amount(what=product.name, amount=ml), *_thinner(layer, ml)),
+                amounts=fill_cup(content, ml, work.measures).amounts,
                 cautions=_cautions(layer, "mix"),
             )
         ]
@@ -250,8 +218,8 @@ def _mix_steps(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Step
         Step(
             kind="mix",
             title=f"Mix {product.name}" + (f", batch {n} of {len(batches)}" if len(batches) > 1 else ""),
-            says=_mix_words(layer, batch, is_only=len(batches) == 1),
-            amounts=_mixed_amounts(layer, batch.total_ml),
+            says=_mix_words(layer, batch, work.measures, is_only=len(batches) == 1),
+            amounts=fill_cup(content, batch.total_ml, work.measures).amounts,
             cautions=_cautions(layer, "mix"),
         )
         for n, batch in enumerate(batches, start=1)
@@ -269,51 +237,21 @@ def _batches(layer: Layer, ml: float, recipe: Recipe, work: Work) -> list[Batch]
     )
 
 
-def _mix_words(layer: Layer, batch: Batch, *, is_only: bool) -> str:
+def _mix_words(layer: Layer, batch: Batch, measures: Measures, *, is_only: bool) -> str:
     when = (
         "" if is_only else f" For {batch.panels} panels, about {batch.mixed_at_min:.0f} min after the first."
     )
     pot_life = layer.product.label.pot_life_min
     life = f" Use it up within {pot_life:g} min." if pot_life else ""
-    measure = _measure(layer.product)
+    measure = measure_of(layer.product, measures)
     smallest = smallest_mix(layer.product.shares(), resolution=measure.step)
     more = (
         f" Less than {smallest:g} {measure.sign} cannot be measured well with a {measure.name} of {measure.step:g} "
-        f"{measure.sign} steps."
+        f"{measure.sign} steps. Other build-ups may share the mix: see its day under Coat and cure."
         if batch.total_ml * measure.per_ml < smallest
         else ""
     )
     return f"Stir each part, then both together.{when}{life}{more}"
-
-
-def _mixed_amounts(layer: Layer, ml: float) -> tuple[Amount, ...]:
-    shares, measure = layer.product.shares(), _measure(layer.product)
-    total = max(ml * measure.per_ml, smallest_mix(shares, resolution=measure.step))
-    mixed = mix_by_parts(shares, total, resolution=measure.step)
-    parts = zip(layer.product.parts, mixed.amounts, strict=True)
-    amounts = [Amount(what=part.name, amount=amount, quantity=measure.quantity) for part, amount in parts]
-    return (*amounts, *_thinner(layer, ml))
-
-
-def amounts_for_coat(recipe: Recipe, layer: int, coat: int, work: Work) -> tuple[Amount, ...]:
-    """What one coat takes on a piece of work: each part of a mix as it can be measured, or what to decant.
-
-    Parameters
-    ----------
-    recipe : Recipe
-    layer : int
-        From the wood up, from 0.
-    coat : int
-        Which of the layer's coats, from 1.
-    work : Work
-        Of the pass, not of the trial.
-    """
-    chosen = recipe.all_layers[layer]
-    need = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)[layer]
-    ml = need.coats_ml[coat - 1]
-    if len(chosen.product.parts) > 1 and chosen.hardener:
-        return _mixed_amounts(chosen, ml)
-    return (Amount(what=chosen.product.name, amount=round(ml, 1)), *_thinner(chosen, ml))
 
 
 def cautions_at(layer: Layer, moment: Moment) -> tuple[str, ...]:
@@ -325,31 +263,6 @@ def cautions_at(layer: Layer, moment: Moment) -> tuple[str, ...]:
     lamp = _cautions(layer, "lamp") if moment == last else ()
     spraying = ("spraying",) if moment == "coat" and layer.applicator == "spray" else ()
     return (*_cautions(layer, moment), *lamp, *spraying)
-
-
-def _thinner(layer: Layer, ml: float) -> tuple[Amount, ...]:
-    """Thinner for so much product; which kind, in the maker's absence, follows what the product is carried by."""
-    if not layer.thinned_pct:
-        return ()
-    which = THINNER_WORDS[thinner_carrier(layer.product)]
-    return (Amount(what=f"Thinner: {which}", amount=ml * layer.thinned_pct / 100),)
-
-
-@dataclass(frozen=True, kw_only=True)
-class _Measure:
-    """What a mix is measured with, and how much of its unit a millilitre of the mix is."""
-
-    name: str
-    sign: str
-    quantity: Literal["millilitres", "grams"]
-    step: float
-    per_ml: float
-
-
-def _measure(product: Product) -> _Measure:
-    if product.label.mix_by == "weight":
-        return _Measure(name="scale", sign="g", quantity="grams", step=SCALE_STEP_G, per_ml=product.density)
-    return _Measure(name="syringe", sign="mL", quantity="millilitres", step=CUP_STEP_ML, per_ml=1.0)
 
 
 def _cautions(layer: Layer, moment: Moment) -> tuple[str, ...]:

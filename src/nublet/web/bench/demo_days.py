@@ -12,9 +12,11 @@ from datetime import datetime, time, timedelta
 import numpy as np
 
 from nublet.instruments.lines import KINDS
-from nublet.web.days.actions import BenchEntry, empty_mix, enter_work, mix_for
+from nublet.web.days.actions import BenchEntry, enter_work
 from nublet.web.days.bench_actions import set_bench
+from nublet.web.days.cups import cups_ahead, kitchen_of
 from nublet.web.days.making import make
+from nublet.web.days.mix_actions import empty_mix, mix_for
 from nublet.web.days.models import PlannedOperation
 from nublet.web.days.plan_actions import ask_for_plan
 from nublet.web.people.models import Person
@@ -95,6 +97,8 @@ def _log_until(
         for code in TrialPanel.objects.filter(trial=trial).order_by("code").values_list("code", flat=True)
     }
     batches = {batch.product_id: batch.pk for batch in ProductBatch.objects.order_by("-pk")}
+    cups = cups_ahead(operations, kitchen_of(trial), {})
+    mixes: dict[str, int] = {}
     drowned = False
     late = next((o.pk for o in operations if o.kind == "wipe" and "Tung" in o.build_up.name), None)
     for operation in operations:
@@ -120,21 +124,24 @@ def _log_until(
                 "temperature_c": round(float(rng.normal(19.6, 0.4)), 1),
                 "humidity_pct": round(float(rng.normal(52, 2)), 0),
             }
-            if "2K" in operation.build_up.name:
-                product = operation.build_up.version.recipe["layers"][0]["product"]  # type: ignore[union-attr]
-                mix = mix_for(
-                    owner,
-                    trial.pk,
-                    build_up=operation.build_up_id,
-                    item=operation.item,
-                    n_panels=len(codes),
-                    batch=batches.get(product),
-                    at=begun - timedelta(minutes=4),
-                )
-                measured["mix"] = mix.pk
+            cup = cups[operation.pk]
+            if cup.cup.content.is_mixed:
+                if cup.begun_with is None:
+                    made = mix_for(
+                        owner,
+                        trial.pk,
+                        build_up=operation.build_up_id,
+                        item=operation.item,
+                        n_panels=len(codes),
+                        work=operation.pk,
+                        batch=batches.get(cup.cup.content.product.id or 0),
+                        at=begun - timedelta(minutes=4),
+                    )
+                    mixes[cup.key] = made.pk
+                measured["mix"] = mixes[cup.key]
         _enter(owner, trial, operation, "begin", codes[:1], begun, **measured)
         _enter(owner, trial, operation, "done", codes, ended, **measured)
-        if "mix" in measured:
+        if "mix" in measured and not cups[operation.pk].after:
             empty_mix(owner, trial.pk, int(measured["mix"]))
 
 

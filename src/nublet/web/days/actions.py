@@ -5,35 +5,25 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
-from django.http import Http404
 
 from nublet.core.errors import PlanError
-from nublet.core.materials.recipes import Recipe
-from nublet.core.materials.sheet import Work, amounts_for_coat
-from nublet.core.planning.trial_work import coats_of
 from nublet.instruments.lines import KINDS
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.days import clock
+from nublet.web.days.clock import AHEAD, checked_moment
 from nublet.web.days.findings import keep_findings
+from nublet.web.days.mix_actions import is_for
 from nublet.web.days.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind
 from nublet.web.days.plan_actions import standing_plan
 from nublet.web.days.standing import MEASURES, Standing, standing_of
-from nublet.web.people.actions import record
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import woods_of
-from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.actions import lock_trial
-from nublet.web.trials.adapters import to_recipes, work_of
-from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
+from nublet.web.trials.models import Trial, TrialPanel
 
-# A browser that keeps the server's time is right to a second; more is a clock that nobody set.
-_AHEAD = timedelta(seconds=60)
-_LONG_AGO = timedelta(days=400)
 _MAX_REASON = 2000
 _STANDING = (
     "begun_at", "ended_at", "skipped_because", "hands_id", "temperature_c", "humidity_pct", "block_c", "weight_g",
@@ -111,8 +101,8 @@ def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
         look_after_min=entry.look_after_min,
         nth=entry.nth,
         panels=[panel.code for panel in panels],
-        at=_checked_moment(entry.at, "at"),
-        begun_at=None if entry.begun_at is None else _checked_moment(entry.begun_at, "begun_at"),
+        at=checked_moment(entry.at, "at"),
+        begun_at=None if entry.begun_at is None else checked_moment(entry.begun_at, "begun_at"),
         hands=_find_hands(trial, entry.hands),
         reason=_checked_reason(entry),
         measured=_checked_measures(trial, entry),
@@ -130,81 +120,6 @@ def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
     _bring_up_to_date(trial, row, panels)
     keep_findings(actor, trial, plan, [panel.code for panel in panels])
     return _standing_rows(trial, row)
-
-
-def mix_for(
-    actor: Person,
-    trial_id: int,
-    *,
-    build_up: int,
-    item: str,
-    n_panels: int,
-    batch: int | None = None,
-    at: datetime | None = None,
-) -> Mix:
-    """Write down a mix, or what was decanted, for a coat on so many panels; its pot life counts from ``at``.
-
-    Raises
-    ------
-    Http404, PermissionDenied
-    PlanError
-        If the build-up has no such coat, or the batch is not of its product.
-    """
-    with transaction.atomic():
-        trial = lock_trial(actor, trial_id)
-        row, recipe = _recipe_of(trial, build_up)
-        coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
-        if coat is None:
-            raise PlanError(f"This build-up has no {item!r}. Reload the page.", field="item")
-        layer = recipe.all_layers[coat.layer]
-        amounts = amounts_for_coat(recipe, coat.layer, coat.coat, pass_work(trial, n_panels))
-        chosen = None
-        if batch is not None:
-            chosen = ProductBatch.objects.filter(pk=batch, product=layer.product.id or 0).first()
-            if chosen is None:
-                raise PlanError(
-                    f"This batch is not one of {layer.product.name}. Choose another.", field="batch"
-                )
-        mix = Mix.objects.create(
-            trial=trial,
-            build_up=row,
-            item=item,
-            product=layer.product.name,
-            batch=chosen,
-            amounts=[{"what": a.what, "amount": a.amount, "quantity": a.quantity} for a in amounts],
-            pot_life_min=layer.product.label.pot_life_min if layer.hardener else None,
-            made_at=clock.now() if at is None else _checked_moment(at, "at"),
-            made_by=actor,
-        )
-        record(actor.shop, actor, "mix", f"trial {trial.pk}", mix=mix.pk, item=item)
-        return mix
-
-
-@transaction.atomic
-def empty_mix(actor: Person, trial_id: int, mix_id: int) -> Mix:
-    """Say that a mix is used up or thrown away: it counts down no more."""
-    trial = lock_trial(actor, trial_id)
-    mix = Mix.objects.filter(trial=trial, pk=mix_id).first()
-    if mix is None:
-        raise Http404
-    if mix.emptied_at is None:
-        mix.emptied_at = clock.now()
-        mix.save()
-        record(actor.shop, actor, "empty_mix", f"trial {trial.pk}", mix=mix.pk)
-    return mix
-
-
-def pass_work(trial: Trial, n_panels: int) -> Work:
-    """The work of one pass, for quantities."""
-    return work_of(trial, woods_of(trial.shop_id), n_panels=n_panels)
-
-
-def _recipe_of(trial: Trial, build_up: int) -> tuple[TrialBuildUp, Recipe]:
-    row = TrialBuildUp.objects.filter(trial=trial, pk=build_up).select_related("version").first()
-    recipe = None if row is None else to_recipes([row], trial.shop_id).get(row.pk)
-    if row is None or recipe is None:
-        raise Http404
-    return row, recipe
 
 
 def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPanel]) -> None:
@@ -254,9 +169,9 @@ def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
         and earlier.entry == entry.entry
         # What is taken back says itself which panels it was on.
         and (takes_back or set(earlier.panels) == set(entry.panels))
-        and abs(earlier.at - entry.at) <= _AHEAD
+        and abs(earlier.at - entry.at) <= AHEAD
         and (earlier.begun_at is None) == (entry.begun_at is None)
-        and (earlier.begun_at is None or abs(earlier.begun_at - (entry.begun_at or earlier.at)) <= _AHEAD)
+        and (earlier.begun_at is None or abs(earlier.begun_at - (entry.begun_at or earlier.at)) <= AHEAD)
         and (earlier.hands_id, earlier.reason) == (entry.hands, entry.reason.strip())
         and earlier.measured == measured
         and undone == (entry.undoes if takes_back else None)
@@ -298,18 +213,6 @@ def _find_undone(trial: Trial, entry: BenchEntry) -> WorkEntry | None:
     return row
 
 
-def _checked_moment(moment: datetime, name: str) -> datetime:
-    now = clock.now()
-    if moment > now + _AHEAD:
-        raise PlanError(
-            f"{moment:%Y-%m-%d %H:%M} UTC has not come yet. Check the time, and the clock of this device.",
-            field=name,
-        )
-    if moment < now - _LONG_AGO:
-        raise PlanError(f"{moment:%Y-%m-%d} is too long ago. Check the date.", field=name)
-    return min(moment, now)
-
-
 def _checked_reason(entry: BenchEntry) -> str:
     reason = entry.reason.strip()
     if entry.entry == WorkEntryKind.SKIP and not reason:
@@ -328,7 +231,8 @@ def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
         if name not in MEASURES:
             raise PlanError(f"{name!r} is nothing that is measured at the bench.", field=where)
         if name == "mix":
-            if not Mix.objects.filter(trial=trial, pk=value, item=entry.item).exists():
+            mix = Mix.objects.filter(trial=trial, pk=value).first()
+            if mix is None or not is_for(mix, trial, entry.item, entry.panels):
                 raise PlanError("This mix is not for this coat. Choose another.", field=where)
             measured[name] = int(value)
             continue

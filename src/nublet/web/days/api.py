@@ -13,14 +13,16 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.sign_in import IsKeeper, person_of
-from nublet.web.days import actions, plan_actions, serializers
+from nublet.web.days import actions, mix_actions, plan_actions, serializers
 from nublet.web.days.bench_actions import set_bench
 from nublet.web.days.bench_selectors import read_instrument, view_bench
+from nublet.web.days.cups import shop_for_trial
 from nublet.web.days.due import list_due
 from nublet.web.days.log import view_log
 from nublet.web.days.planner import make_plan
 from nublet.web.days.selectors import view_days
 from nublet.web.days.sheets import ask_for_day_sheet, calendar_of
+from nublet.web.days.shopping_serializers import ShoppingSerializer
 from nublet.web.jobs.api import JobSerializer
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.selectors import find_trial
@@ -138,6 +140,18 @@ class WorkEntriesView(APIView):
         return Response(serializers.StandingWorkSerializer(rows, many=True).data)
 
 
+class ShoppingView(APIView):
+    """What to buy."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: ShoppingSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Choose the cheapest containers for what will be mixed."""
+        found = shop_for_trial(find_trial(person_of(request), trial_id))
+        return Response(ShoppingSerializer(found).data)
+
+
 class MixesView(APIView):
     """Mixes."""
 
@@ -150,7 +164,7 @@ class MixesView(APIView):
         """Write a mix down: its pot life counts from now."""
         form = serializers.NewMixSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        mix = actions.mix_for(person_of(request), trial_id, **form.validated_data)
+        mix = mix_actions.mix_for(person_of(request), trial_id, **form.validated_data)
         return Response(serializers.MixSerializer(mix).data, status=status.HTTP_201_CREATED)
 
 
@@ -162,7 +176,7 @@ class MixView(APIView):
     @extend_schema(responses={200: serializers.MixSerializer, **REFUSED})
     def delete(self, request: Request, trial_id: int, mix_id: int) -> Response:
         """Say that it is used up or thrown away."""
-        mix = actions.empty_mix(person_of(request), trial_id, mix_id)
+        mix = mix_actions.empty_mix(person_of(request), trial_id, mix_id)
         return Response(serializers.MixSerializer(mix).data)
 
 

@@ -53,6 +53,11 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
             field="time_zone",
         ) from error
     bench.save()
+    of_shop = [name for name in ("cup_step_ml", "scale_step_g", "currency") if name in fields]
+    for name in of_shop:
+        value = fields[name]
+        setattr(actor.shop, name, tidy(value) if isinstance(value, str) else value)
+    actor.shop.save(update_fields=of_shop)
     if "hands" in fields:
         _set_hands(actor.shop, fields["hands"])
     if "instruments" in fields:

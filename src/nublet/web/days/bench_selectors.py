@@ -22,6 +22,9 @@ class BenchFacts:
     rack_places: int | None
     cleanup_min: float
     airing_min: float
+    cup_step_ml: float
+    scale_step_g: float
+    currency: str
     hands: tuple[dict[str, Any], ...]
     instruments: tuple[dict[str, str], ...]
 
@@ -36,6 +39,9 @@ def view_bench(person: Person) -> BenchFacts:
         rack_places=bench.rack_places,
         cleanup_min=bench.cleanup_min,
         airing_min=bench.airing_min,
+        cup_step_ml=person.shop.cup_step_ml,
+        scale_step_g=person.shop.scale_step_g,
+        currency=person.shop.currency,
         hands=tuple(
             {"id": row.pk, "name": row.name, "hours": row.hours, "days_off": row.days_off}
             for row in active_hands(person.shop_id)

@@ -146,14 +146,9 @@ def _standing_mixes(shop_id: int, now: datetime) -> Iterable[Mix]:
 
 
 def _is_wanted(mix: Mix, rows: Sequence[PlannedOperation], works: Sequence[PanelWork]) -> bool:
-    """Whether a panel of the mix's coat is still to be coated: what is left of a mix after that is waste."""
+    """Whether a panel that it was mixed for is still to be coated: what is left of a mix after that is waste."""
     done = {key_of(work) for work in works if work.ended_at is not None}
-    return any(
-        turn_key(row, panel[0]) not in done
-        for row in rows
-        if row.kind == "coat" and row.item == mix.item and row.build_up_id == mix.build_up_id
-        for panel in row.panels
-    )
+    return any(turn_key(row, panel[0]) not in done for row in rows if mix.is_for(row) for panel in row.panels)
 
 
 def _due_mix(mix: Mix) -> DueThing:

@@ -127,18 +127,30 @@ class PlannedOperation(models.Model):
 
 
 class Mix(models.Model):
-    """A batch mixed, or decanted, for a coat. ``amounts`` are mappings of ``what``, ``amount`` and ``quantity``."""
+    """A batch mixed, or decanted, for a coat. ``amounts`` are mappings of ``what``, ``amount`` and ``quantity``.
+
+    ``cup`` tells what else can be put on from it: see :attr:`nublet.core.materials.mixes.Content.key`. Empty in mixes from before
+    there was one, which serve their own coat alone. ``serves`` lists the passes that it was made for, as pairs of a build-up's number
+    and a coat.
+    """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="mixes")
     build_up = models.ForeignKey(TrialBuildUp, on_delete=models.PROTECT)
     item = models.CharField(max_length=60)
     product = models.CharField(max_length=120)
+    cup = models.CharField(max_length=200, blank=True, default="")
+    serves = models.JSONField(default=list)
     batch = models.ForeignKey(ProductBatch, on_delete=models.PROTECT, null=True)
     amounts = models.JSONField(default=list)
     pot_life_min = models.FloatField(null=True)
     made_at = models.DateTimeField()
     made_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     emptied_at = models.DateTimeField(null=True)
+
+    def is_for(self, row: PlannedOperation) -> bool:
+        """Whether a planned pass is one that it was made for."""
+        passes = self.serves or [[self.build_up_id, self.item]]
+        return row.kind == "coat" and [row.build_up_id, row.item] in passes
 
 
 class PanelWork(models.Model):

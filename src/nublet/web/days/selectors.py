@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
@@ -11,15 +10,14 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from nublet.core.errors import PlanError
-from nublet.core.materials.recipes import Recipe
-from nublet.core.materials.sheet import Amount, Work, amounts_for_coat, cautions_at
-from nublet.core.planning.trial_work import Coat, coats_of
+from nublet.core.materials.mixes import Amount
+from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.windows import Window, wanted_s
 from nublet.core.protocols.agents import cautions_of
-from nublet.core.protocols.exposures import Protocol
 from nublet.web.days import clock
 from nublet.web.days.adapters import BenchLog, WorkKey, key_of, log_of, work_key
 from nublet.web.days.bench_actions import active_hands, bench_of
+from nublet.web.days.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
 from nublet.web.days.findings import Missed, find_missed
 from nublet.web.days.models import (
     BenchPlan,
@@ -44,10 +42,9 @@ from nublet.web.days.turns import (
     worked_at,
 )
 from nublet.web.days.words import exposure_names, say_work
-from nublet.web.shelf.adapters import woods_of
 from nublet.web.shelf.models import ProductBatch
-from nublet.web.trials.adapters import protocol_of, to_recipes, work_of
-from nublet.web.trials.models import Trial, TrialBuildUp
+from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.models import Trial
 
 _MOST_DAYS = 14
 _FAR_DAYS = 3 * 366
@@ -84,6 +81,7 @@ class OperationView:
     is_hot: bool
     cautions: tuple[str, ...]
     amounts: tuple[Amount, ...]
+    cup: CupAhead | None
     pot_life_min: float | None
     turns: tuple[PanelTurn, ...]
     temperature_c: float | None
@@ -143,29 +141,6 @@ class DaysView:
     others: tuple[OtherWork, ...]
 
 
-@dataclass(frozen=True, kw_only=True)
-class _Kitchen:
-    """What operations are described from: recipes by build-up, the protocol, and the wood they are put on."""
-
-    trial: Trial
-    protocol: Protocol
-    recipes: Mapping[int, Recipe]
-    woods: Mapping[str, Any]
-    batches: Mapping[int, Sequence[ProductBatch]]
-
-    def coat(self, row: PlannedOperation) -> tuple[Recipe, Coat] | None:
-        """The recipe and the coat that an operation belongs to, ``None`` for an exposure's."""
-        recipe = self.recipes.get(row.build_up_id)
-        if recipe is None:
-            return None
-        found = next((coat for coat in coats_of(recipe) if coat.id == row.item), None)
-        return None if found is None else (recipe, found)
-
-    def work(self, n_panels: int) -> Work:
-        """The work of a pass."""
-        return work_of(self.trial, self.woods, n_panels=n_panels)
-
-
 def view_days(
     trial: Trial,
     *,
@@ -188,7 +163,8 @@ def view_days(
     works = {} if log is None else {key_of(row): row for row in log.works}
     spoiled = spoiled_panels([trial.pk])[trial.pk]
     rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
-    kitchen = _kitchen(trial)
+    kitchen = kitchen_of(trial)
+    cups = cups_ahead(rows, kitchen, works)
     days = count_days(rows, works, zone)
     today = now.astimezone(zone).date()
     if (
@@ -203,7 +179,7 @@ def view_days(
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
     windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
     shown = [
-        _view(row, log, works, windows, kitchen, last_entries)
+        _view(row, log, works, windows, kitchen, last_entries, cups.get(row.pk))
         for row in rows
         if log is not None and first <= worked_at(row, works).astimezone(zone).date() <= last
     ]
@@ -257,31 +233,14 @@ def _operations(plan: BenchPlan) -> Iterable[PlannedOperation]:
     return plan.operations.select_related("hands", "build_up").order_by("start_at", "pk")
 
 
-def _kitchen(trial: Trial) -> _Kitchen:
-    build_ups = TrialBuildUp.objects.filter(trial=trial).select_related("version")
-    recipes = to_recipes(build_ups, trial.shop_id)
-    batches: dict[int, list[ProductBatch]] = defaultdict(list)
-    products = {
-        layer.product.id for recipe in recipes.values() for layer in recipe.all_layers if layer.product.id
-    }
-    for batch in ProductBatch.objects.filter(product__in=products, is_used_up=False).order_by("-pk"):
-        batches[batch.product_id].append(batch)
-    return _Kitchen(
-        trial=trial,
-        protocol=protocol_of(trial),
-        recipes=recipes,
-        woods=woods_of(trial.shop_id),
-        batches=batches,
-    )
-
-
 def _view(
     row: PlannedOperation,
     log: BenchLog,
     works: Mapping[WorkKey, PanelWork],
     windows: Mapping[WorkKey, Window],
-    kitchen: _Kitchen,
+    kitchen: Kitchen,
     last_entries: Mapping[WorkKey, UUID],
+    cup: CupAhead | None,
 ) -> OperationView:
     first = works.get(turn_key(row, row.panels[0][0]))
     found = kitchen.coat(row)
@@ -300,9 +259,8 @@ def _view(
         product="" if layer is None else layer.product.name,
         is_hot=exposure is not None and exposure.kind == "heat",
         cautions=cautions,
-        amounts=amounts_for_coat(found[0], found[1].layer, found[1].coat, kitchen.work(len(row.panels)))
-        if is_coat and found is not None
-        else (),
+        amounts=() if cup is None else cup.cup.amounts,
+        cup=cup,
         pot_life_min=layer.product.label.pot_life_min
         if is_coat and layer is not None and layer.hardener
         else None,

@@ -58,6 +58,9 @@ class BenchSerializer(serializers.Serializer[Any]):
     rack_places = serializers.IntegerField(min_value=1, max_value=1000, allow_null=True)
     cleanup_min = serializers.FloatField(min_value=0, max_value=1440)
     airing_min = serializers.FloatField(min_value=0, max_value=1440)
+    cup_step_ml = serializers.FloatField(min_value=0.01, max_value=100)
+    scale_step_g = serializers.FloatField(min_value=0.001, max_value=100)
+    currency = serializers.CharField(max_length=8, allow_blank=True)
     hands = HandsSerializer(many=True)
     instruments = InstrumentSerializer(many=True)
 
@@ -129,6 +132,7 @@ class MixSerializer(serializers.Serializer[Any]):
     id = serializers.IntegerField(source="pk")
     build_up_id = serializers.IntegerField()
     item = serializers.CharField()
+    cup = serializers.CharField()
     product = serializers.CharField()
     batch = serializers.CharField(source="batch.number", default="")
     amounts = AmountSerializer(many=True)
@@ -152,6 +156,15 @@ class PanelTurnSerializer(serializers.Serializer[Any]):
     weight_after_g = serializers.FloatField(allow_null=True)
 
 
+class CupAheadSerializer(serializers.Serializer[Any]):
+    """For what else a mix is made, and which pass it is planned to begin with."""
+
+    key = serializers.CharField()
+    n_panels = serializers.IntegerField()
+    after = serializers.ListField(child=serializers.CharField())
+    begun_with = serializers.CharField(allow_null=True)
+
+
 class OperationSerializer(serializers.Serializer[Any]):
     """The same work on each panel of a pass."""
 
@@ -171,6 +184,7 @@ class OperationSerializer(serializers.Serializer[Any]):
     is_hot = serializers.BooleanField()
     cautions = serializers.SerializerMethodField()
     amounts = AmountSerializer(many=True)
+    cup = CupAheadSerializer(allow_null=True)
     pot_life_min = serializers.FloatField(allow_null=True)
     n_done = serializers.IntegerField()
     temperature_c = serializers.FloatField(allow_null=True)
@@ -306,11 +320,12 @@ class StandingWorkSerializer(serializers.Serializer[Any]):
 
 
 class NewMixSerializer(serializers.Serializer[Any]):
-    """A mix for a coat of a build-up, on so many panels."""
+    """A mix for a coat: for a planned pass and what follows from the same cup, or for so many panels of a build-up."""
 
     build_up = serializers.IntegerField()
     item = serializers.CharField(max_length=60)
     n_panels = serializers.IntegerField(min_value=1, max_value=1000)
+    work = serializers.IntegerField(required=False, allow_null=True)
     batch = serializers.IntegerField(required=False, allow_null=True)
 
 

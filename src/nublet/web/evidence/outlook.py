@@ -25,6 +25,7 @@ from nublet.core.errors import DesignError
 from nublet.core.evidence.readings import DEFAULT_LOOK
 from nublet.core.evidence.spread import residual_strata
 from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.mixes import reckon_cups
 from nublet.core.materials.recipes import Recipe, calendar_days
 from nublet.core.materials.shopping import shop_for
 from nublet.core.materials.species import Species
@@ -316,7 +317,7 @@ def _cost(
         for recipe in recipes
         for need in recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
     ]
-    purchases = [need.purchase for need in shop_for(recipes, work)]
+    purchases = [need.purchase for need in shop_for(reckon_cups(recipes, work))]
     return Cost(
         effort=estimate_effort(
             recipes,

@@ -39,10 +39,11 @@ class SessionSerializer(PersonSerializer):
     """Who is signed in, and where."""
 
     shop = serializers.CharField(source="shop.name")
+    currency = serializers.CharField(source="shop.currency")
     keeps_key = serializers.BooleanField(read_only=True)
 
     class Meta(PersonSerializer.Meta):
-        fields = [*PersonSerializer.Meta.fields, "shop", "keeps_key"]
+        fields = [*PersonSerializer.Meta.fields, "shop", "currency", "keeps_key"]
 
 
 class SignInSerializer(serializers.Serializer[Any]):

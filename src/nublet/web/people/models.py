@@ -19,9 +19,23 @@ class Role(models.TextChoices):
 
 
 class Shop(models.Model):
-    """One finishing shop; everything belongs to one, and nobody sees another's."""
+    """One finishing shop; everything belongs to one, and nobody sees another's.
+
+    ``currency`` stands behind its prices as it is written there. The steps are the smallest of its syringe or cup and of its
+    scale.
+    """
 
     name = models.CharField(max_length=120)
+    currency = models.CharField(max_length=8, blank=True, default="", db_default="")
+    cup_step_ml = models.FloatField(default=0.5, db_default=0.5)
+    scale_step_g = models.FloatField(default=0.1, db_default=0.1)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(cup_step_ml__gt=0, scale_step_g__gt=0), name="a_measure_has_a_step"
+            ),
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -15,8 +15,8 @@ from nublet.core.design.trial_design import Design, DesignSpec, Panel
 from nublet.core.errors import NubletError
 from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.compatibility import Setting
+from nublet.core.materials.mixes import Measures, Work
 from nublet.core.materials.recipes import Recipe
-from nublet.core.materials.sheet import Work
 from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import PROTOCOLS, Protocol
 from nublet.core.ranking.profiles import USE_PROFILES
@@ -64,7 +64,13 @@ def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None 
         n_panels=max(1, n_panels),
         face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
         woods=[woods[wood] for wood in trial.species if wood in woods],
+        measures=measures_of(trial),
     )
+
+
+def measures_of(trial: Trial) -> Measures:
+    """The smallest steps of what the trial's shop measures with."""
+    return Measures(cup_step_ml=trial.shop.cup_step_ml, scale_step_g=trial.shop.scale_step_g)
 
 
 def setting_of(trial: Trial, woods: Mapping[str, Species]) -> Setting:

@@ -12,10 +12,10 @@ from django.http import Http404
 from nublet.core.materials.assessment import Assessment, assess_recipe
 from nublet.core.materials.cautions import CAUTIONS, DEFERS, Caution
 from nublet.core.materials.compatibility import Setting
+from nublet.core.materials.mixes import Work
 from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
-from nublet.core.materials.sheet import Step, Work, application_steps
-from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
+from nublet.core.materials.sheet import Step, application_steps
 from nublet.core.materials.species import Species
 from nublet.web.shelf.adapters import products_named, woods_of
 from nublet.web.trials.adapters import setting_of, to_recipes, work_of
@@ -50,8 +50,6 @@ class BuildUpsView:
     face_m2: float
     advice: SchoolAdvice
     rows: tuple[BuildUpRow, ...]
-    shopping: tuple[ProductNeed, ...]
-    thinners: tuple[ThinnerNeed, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -101,8 +99,6 @@ def view_build_ups(trial: Trial) -> BuildUpsView:
             )
             for row in rows
         ),
-        shopping=tuple(shop_for(named.values(), work)),
-        thinners=tuple(thinners_for(named.values(), work)),
     )
 
 
@@ -135,12 +131,16 @@ def write_sheet(trial: Trial, build_up_id: int) -> SheetView:
     )
 
 
-def _work(trial: Trial, woods: Mapping[str, Species]) -> Work:
-    """What each build-up is put on: as many panels as the standing design gives the one with the most of them."""
+def panels_of_a_build_up(trial: Trial) -> int | None:
+    """As many panels as the standing design gives the build-up with the most of them; ``None`` without one. One query."""
     counts: list[int] = []
     if trial.fingerprint:
         counts = list(trial.build_ups.annotate(n=Count("panels")).values_list("n", flat=True))
-    return work_of(trial, woods, n_panels=max(counts, default=0) or None)
+    return max(counts, default=0) or None
+
+
+def _work(trial: Trial, woods: Mapping[str, Species]) -> Work:
+    return work_of(trial, woods, n_panels=panels_of_a_build_up(trial))
 
 
 def _assess(recipe: Recipe | None, work: Work, setting: Setting) -> Assessment | None:

@@ -63,54 +63,6 @@ class BuildUpDetailSerializer(serializers.Serializer[Any]):
     assessment = AssessmentSerializer(allow_null=True)
 
 
-class PurchaseLineSerializer(serializers.Serializer[Any]):
-    """So many of one container."""
-
-    amounts = serializers.ListField(child=serializers.FloatField())
-    count = serializers.IntegerField()
-    price = serializers.FloatField()
-
-
-class ThinnerSerializer(serializers.Serializer[Any]):
-    """Thinner to have at hand."""
-
-    what = serializers.CharField()
-    ml = serializers.FloatField()
-    products = serializers.ListField(child=serializers.CharField())
-
-
-class ShoppingSerializer(serializers.Serializer[Any]):
-    """What the trial needs of a product and what to buy for it; ``unit`` is that of the amounts."""
-
-    product = serializers.CharField()
-    unit = serializers.ChoiceField(choices=["volume", "weight"])
-    parts = serializers.ListField(child=serializers.CharField())
-    needs = serializers.ListField(child=serializers.FloatField())
-    lines = PurchaseLineSerializer(many=True)
-    cost = serializers.FloatField(allow_null=True)
-    left_over = serializers.ListField(child=serializers.FloatField())
-    says = serializers.CharField()
-
-    def to_representation(self, instance: Any) -> dict[str, Any]:
-        """Only the containers that are bought."""
-        purchase, product = instance.purchase, instance.product
-        lines = [] if purchase is None else zip(product.containers, purchase.counts, strict=True)
-        return {
-            "product": product.name,
-            "unit": product.sold_by,
-            "parts": [part.name for part in product.parts],
-            "needs": list(instance.parts),
-            "lines": [
-                {"amounts": list(box.amounts), "count": count, "price": box.price}
-                for box, count in lines
-                if count
-            ],
-            "cost": None if purchase is None else purchase.cost,
-            "left_over": [] if purchase is None else list(purchase.left_over),
-            "says": instance.says,
-        }
-
-
 class BuildUpsSerializer(serializers.Serializer[Any]):
     """All build-ups of a trial, what its schools confound, where they stray, and what to buy."""
 
@@ -122,8 +74,6 @@ class BuildUpsSerializer(serializers.Serializer[Any]):
     confounded = serializers.ListField(child=serializers.CharField(), source="advice.confounded")
     strays = serializers.ListField(child=serializers.CharField(), source="advice.strays")
     build_ups = BuildUpDetailSerializer(many=True, source="rows")
-    shopping = ShoppingSerializer(many=True)
-    thinners = ThinnerSerializer(many=True)
 
 
 class ChangedBuildUpsSerializer(serializers.Serializer[Any]):
