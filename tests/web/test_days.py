@@ -9,7 +9,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 import pytest
-from django.db import connection
+from django.db import IntegrityError, connection
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 from rest_framework.test import APIClient
@@ -21,6 +21,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock, plan_actions, planner
 from nublet.web.days.actions import BenchEntry, enter_work
 from nublet.web.days.bench_actions import set_bench
+from nublet.web.days.cups import shop_for_trial
 from nublet.web.days.due import list_due
 from nublet.web.days.log import view_log
 from nublet.web.days.making import make
@@ -36,7 +37,7 @@ from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.design_actions import draw_design, replace_panel, spoil_panel, start
-from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
+from nublet.web.trials.models import Trial, TrialBuildUp, TrialDeviation, TrialPanel
 from nublet.web.trials.selectors import summarise_trial
 from tests.web.conftest import PASSWORD, grade_spot, work_off
 
@@ -906,3 +907,84 @@ def test_hours_are_the_shops_own_whatever_its_zone(
     starts = PlannedOperation.objects.values_list("start_at", flat=True)
     assert all(0 <= moment.astimezone(UTC).hour < 8 for moment in starts)
     assert shown.opens_at.utcoffset() == timedelta(hours=9)
+
+
+# --- cups over build-ups
+
+
+def two_of_one_product(owner: Person, draft: Trial) -> tuple[TrialBuildUp, TrialBuildUp]:
+    """Two build-ups whose coats are put on from the same cup, planned and started."""
+    product = add_item(owner, PRODUCTS, HARDOIL)
+    first = add_build_up(owner, draft.pk, product=product.pk)
+    second = add_build_up(owner, draft.pk, product=product.pk, name="Hardoil again")
+    draw_design(owner, draft.pk, seed=3)
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, draft.pk)
+    plan(owner, draft)
+    return first, second
+
+
+def test_one_mix_serves_the_passes_of_several_build_ups(
+    owner: Person, draft: Trial, bench_clock: Turned
+) -> None:
+    names = [row.name for row in two_of_one_product(owner, draft)]
+    draft.refresh_from_db()
+    passes = sorted(
+        (operation(draft, "coat", build_up=name) for name in names), key=lambda work: work.start_at
+    )
+    early, late = passes
+    shown = {view.row.pk: view for view in view_days(draft, work=early.pk).operations}
+    opens, follows = shown[early.pk].cup, shown[late.pk].cup
+    assert opens is not None
+    assert follows is not None
+    assert (opens.n_panels, opens.begun_with) == (6, None)
+    assert opens.after == (f"{late.build_up.name}, coat 1",)
+    assert (follows.n_panels, follows.after) == (3, ())
+    assert follows.begun_with == f"{early.build_up.name}, coat 1"
+    # 28 mL go on the wood of both, and half of it on the latter's: either is mixed as 50.
+    assert [cup.cup.mixed_ml for cup in (opens, follows)] == [50, 50]
+
+    mix = mix_for(owner, draft.pk, build_up=early.build_up_id, item="coat 1", n_panels=3, work=early.pk)
+    assert sum(part["amount"] for part in mix.amounts) == 50
+    press(owner, draft, "done", early, measured={"mix": mix.pk})
+    # It still counts down, for the other build-up's panels.
+    assert [thing.kind for thing in list_due(owner).things if thing.kind == "mix"] == ["mix"]
+    press(owner, draft, "done", late, measured={"mix": mix.pk})
+    assert not [thing for thing in list_due(owner).things if thing.kind == "mix"]
+    oil = operation(draft, "coat", build_up="Marrowby Tung")
+    with pytest.raises(PlanError, match="not for this coat"):
+        press(owner, draft, "done", oil, measured={"mix": mix.pk})
+
+
+def test_what_is_bought_follows_the_mixes_of_the_plan_and_the_shops_measure(
+    owner: Person, draft: Trial, bench_clock: Turned
+) -> None:
+    two_of_one_product(owner, draft)
+    draft.refresh_from_db()
+    planned_for = shop_for_trial(draft)
+    (need,) = planned_for.products
+    mixes = {
+        view.cup.begun_with or view.row.pk: view.cup.cup.mixed_ml
+        for work in PlannedOperation.objects.filter(kind="coat", build_up__name__contains="Hardoil")
+        for view in view_days(draft, work=work.pk).operations
+        if view.cup is not None and view.cup.cup.content.is_mixed and view.cup.begun_with is None
+    }
+    assert planned_for.is_planned
+    assert need.mixed_ml == pytest.approx(sum(mixes.values()))
+    assert need.mixed_ml >= need.spread_ml
+    # A finer syringe portions out less, and less is bought.
+    set_bench(owner, {"cup_step_ml": 0.1})
+    (finer,) = shop_for_trial(Trial.objects.get(pk=draft.pk)).products
+    assert finer.spread_ml == pytest.approx(need.spread_ml)
+    assert finer.mixed_ml < need.mixed_ml
+
+
+def test_a_mix_is_for_the_panels_that_are_asked_for_without_a_plan_of_its_own(
+    owner: Person, draft: Trial, bench_clock: Turned
+) -> None:
+    first, _ = two_of_one_product(owner, draft)
+    mix = mix_for(owner, draft.pk, build_up=first.pk, item="coat 1", n_panels=3, work=0)
+    assert mix.serves == [[first.pk, "coat 1"]]
+    # What is measured with has a step.
+    with pytest.raises(IntegrityError):
+        set_bench(owner, {"scale_step_g": 0})

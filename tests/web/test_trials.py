@@ -37,6 +37,7 @@ def test_sign_in_and_out(client_of: Client, owner: Person) -> None:
         "role": "owner",
         "is_active": True,
         "shop": "Tarn Yard",
+        "currency": "",
         "keeps_key": True,
     }
     assert client.get("/api/session").status_code == 200

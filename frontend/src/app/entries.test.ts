@@ -42,6 +42,7 @@ describe('the entry queue', () => {
       display_name: 'Imara',
       role: 'judge',
       shop: 'Tarn Yard',
+      currency: '€',
       keeps_key: false,
     }
   })

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
+import { setCurrency } from '@/kit/units'
 import { api, body, onSignedOut, Problem, setPageOf, type Schemas } from '@/api/client'
 
 const DRAFTS = 'nublet.draft.'
@@ -44,6 +45,7 @@ export const useSession = defineStore('session', () => {
 
   // Before anything that follows from the change asks the server.
   watch(person, (now) => setPageOf(now?.id ?? null), { flush: 'sync' })
+  watch(person, (now) => setCurrency(now?.currency ?? ''), { flush: 'sync' })
 
   async function look(): Promise<void> {
     try {

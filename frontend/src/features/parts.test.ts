@@ -357,6 +357,7 @@ describe('a sitting', () => {
       display_name: 'I',
       role: 'judge',
       shop: 'S',
+      currency: '€',
       keeps_key: false,
     }
   })

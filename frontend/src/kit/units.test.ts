@@ -4,7 +4,18 @@ import { nextTick } from 'vue'
 import QuantityInput from './QuantityInput.vue'
 import { ruleTicks } from './scale'
 import { finishTint, stackBands } from './section'
-import { figureOf, inUnits, quantityOf, readNumber, setUnits, toMetric, toScreen, unitSystem } from './units'
+import {
+  figureOf,
+  inUnits,
+  quantityOf,
+  readNumber,
+  setCurrency,
+  setUnits,
+  signOf,
+  toMetric,
+  toScreen,
+  unitSystem,
+} from './units'
 
 const UNITS = [
   ['number', '', '', 1, 0],
@@ -25,6 +36,14 @@ beforeEach(() => {
 })
 
 describe('units', () => {
+  it('carry the shop’s currency once there is one', () => {
+    setCurrency('€')
+    expect(quantityOf('price', 4)).toBe('4.00 €')
+    expect(signOf('price_per_l')).toBe('€')
+    expect(signOf('millilitres')).toBe('mL')
+    setCurrency('')
+    expect(quantityOf('price', 4)).toBe('4.00')
+  })
   it('show metric as it is kept', () => {
     expect(quantityOf('millilitres', 36.8)).toBe('36.8 mL')
     expect(quantityOf('price', 4)).toBe('4.00')

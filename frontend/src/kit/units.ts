@@ -1,5 +1,5 @@
 import { useStorage } from '@vueuse/core'
-import { shallowRef } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 
 export type ScreenUnit = Schemas['ScreenUnit']
@@ -32,9 +32,18 @@ function unitOf(quantity: string): Omit<ScreenUnit, 'quantity'> {
   return units.value.get(quantity) ?? PLAIN
 }
 
-/** The sign of a quantity's unit, such as "mL" or "fl oz". */
+const PRICES = new Set(['price', 'price_per_l', 'price_per_m2'])
+const currency = ref('')
+
+/** The sign that the shop's prices carry; nothing until one is set under Bench. */
+export function setCurrency(sign: string): void {
+  currency.value = sign
+}
+
+/** The sign of a quantity's unit, such as "mL" or "fl oz"; of a price, the shop's currency before it. */
 export function signOf(quantity: string): string {
-  return unitOf(quantity)[unitSystem.value]
+  const sign = unitOf(quantity)[unitSystem.value]
+  return PRICES.has(quantity) ? `${currency.value}${sign}` : sign
 }
 
 /** A metric value as it shows, to 12 digits, so that what was typed comes back. */
@@ -59,8 +68,6 @@ function places(value: number): number {
   if (size >= 1) return 2
   return Math.min(6, 1 - Math.floor(Math.log10(size)))
 }
-
-const PRICES = new Set(['price', 'price_per_l', 'price_per_m2'])
 
 /** A number to read: three figures or so, money with two places, counts whole. */
 export function figureOf(quantity: string, metric: number): string {

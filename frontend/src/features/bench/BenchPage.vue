@@ -6,6 +6,7 @@ import { useKeptDraft } from '@/app/keptDraft'
 import { useSession } from '@/app/session'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import StateView from '@/kit/StateView.vue'
+import { setCurrency } from '@/kit/units'
 import HandsHours from './HandsHours.vue'
 import InstrumentRow from './InstrumentRow.vue'
 import { benchToSend, draftOf, MAX_HANDS, newHands, type BenchDraft } from './model'
@@ -34,6 +35,7 @@ async function save(): Promise<void> {
   try {
     data.value = await body(api.PATCH('/api/bench', { body: fields }))
     kept.sent(draftOf(data.value))
+    setCurrency(data.value.currency)
     trouble.value = ''
     said.value = 'Saved. Plans made from now on use it.'
   } catch (error) {
@@ -112,6 +114,12 @@ async function save(): Promise<void> {
           <QuantityInput id="bench-cleanup" v-model="draft.cleanup_min" quantity="minutes" />
           <label for="bench-airing">Airing after open solvent, before a hot test</label>
           <QuantityInput id="bench-airing" v-model="draft.airing_min" quantity="minutes" />
+          <label for="bench-cup">Smallest step of the syringe or cup</label>
+          <QuantityInput id="bench-cup" v-model="draft.cup_step_ml" quantity="millilitres" />
+          <label for="bench-scale">Smallest step of the scale</label>
+          <QuantityInput id="bench-scale" v-model="draft.scale_step_g" quantity="grams" />
+          <label for="bench-currency">Sign behind prices</label>
+          <input id="bench-currency" v-model="draft.currency" class="box sign" maxlength="8" />
         </div>
       </section>
       <section class="sheet part" aria-labelledby="instruments">
@@ -153,6 +161,9 @@ async function save(): Promise<void> {
   align-items: flex-start;
   gap: 12px;
   padding: 16px 18px;
+}
+.sign {
+  width: 90px;
 }
 .figures {
   display: grid;

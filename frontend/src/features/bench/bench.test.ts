@@ -7,6 +7,9 @@ const BENCH: Bench = {
   rack_places: null,
   cleanup_min: 10,
   airing_min: 30,
+  cup_step_ml: 0.5,
+  scale_step_g: 0.1,
+  currency: '€',
   hands: [
     {
       id: 4,

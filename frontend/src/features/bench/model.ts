@@ -24,6 +24,9 @@ export interface BenchDraft {
   rack_places: number | null
   cleanup_min: number | null
   airing_min: number | null
+  cup_step_ml: number | null
+  scale_step_g: number | null
+  currency: string
   hands: HandsDraft[]
   instruments: { kind: Schemas['InstrumentKindEnum']; name: string; address: string }[]
 }
@@ -35,6 +38,9 @@ export function draftOf(bench: Bench): BenchDraft {
     rack_places: bench.rack_places,
     cleanup_min: bench.cleanup_min,
     airing_min: bench.airing_min,
+    cup_step_ml: bench.cup_step_ml,
+    scale_step_g: bench.scale_step_g,
+    currency: bench.currency,
     hands: bench.hands.map((each) => ({
       id: each.id ?? null,
       name: each.name,
@@ -55,14 +61,19 @@ export function newHands(): HandsDraft {
 
 /** The bench as the server takes it, or what is missing, in words. Instruments only for those who may set them. */
 export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['PatchedBenchRequest'] | string {
-  const { heat_blocks, cleanup_min, airing_min } = draft
+  const { heat_blocks, cleanup_min, airing_min, cup_step_ml, scale_step_g } = draft
   if (heat_blocks === null || cleanup_min === null || airing_min === null)
     return 'Fill in the heat blocks, the clean-up and the airing; 0 for none.'
+  if (!cup_step_ml || !scale_step_g)
+    return 'Give the smallest step of your syringe or cup, and of your scale: more than 0.'
   return {
     time_zone: draft.time_zone.trim(),
     heat_blocks,
     cleanup_min,
     airing_min,
+    cup_step_ml,
+    scale_step_g,
+    currency: draft.currency.trim(),
     rack_places: draft.rack_places,
     hands: draft.hands.map((each) => ({
       id: each.id ?? null,

@@ -23,6 +23,11 @@ const { data, trouble, load } = useLoaded(() =>
 )
 const view = shallowRef<BuildUps | null>(null)
 watch(data, (found) => (view.value = found))
+// Follows each change of a recipe.
+const { data: shopping } = useLoaded(
+  () => body(api.GET('/api/trials/{trial_id}/shopping', { params: { path: { trial_id: trialId.value } } })),
+  [view],
+)
 const said = ref('')
 const copyTrouble = ref('')
 
@@ -131,7 +136,7 @@ function families(): readonly Schemas['Family'][] {
           @copy="copy(chosen)"
         />
       </div>
-      <ShoppingList :shopping="view.shopping" :thinners="view.thinners" :n-panels="view.n_panels" />
+      <ShoppingList v-if="shopping" :shopping="shopping" />
     </template>
     <StateView v-else kind="busy" title="Laying the build-ups out…" />
   </div>

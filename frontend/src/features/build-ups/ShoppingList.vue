@@ -1,22 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figureOf, quantityOf } from '@/kit/units'
+import { quantityOf } from '@/kit/units'
 
 /** What the whole trial takes of each product, and the cheapest containers that cover it. */
-const props = defineProps<{
-  shopping: readonly Schemas['Shopping'][]
-  thinners?: readonly Schemas['Thinner'][]
-  nPanels: number
-}>()
+const props = defineProps<{ shopping: Schemas['Shopping'] }>()
 
-const total = computed(() => props.shopping.reduce((sum, row) => sum + (row.cost ?? 0), 0))
+type Need = Schemas['ProductNeed']
+const total = computed(() => props.shopping.products.reduce((sum, row) => sum + (row.cost ?? 0), 0))
 
-function quantity(row: Schemas['Shopping']): string {
+function quantity(row: Need): string {
   return row.unit === 'weight' ? 'grams' : 'millilitres'
 }
+/** Mixes are larger than what goes on the wood where less cannot be portioned out. */
+function isMoreMixed(row: Need): boolean {
+  return row.mixed_ml > 1.1 * row.spread_ml
+}
 /** "Base 20 mL, Hardener 2.2 mL"; the amount alone where there is one part. */
-function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
+function amounts(row: Need, values: readonly number[]): string {
   const held = row.parts
     .map((part, index) => ({ part, value: values[index] ?? 0 }))
     .filter((one) => one.value > 0)
@@ -27,22 +28,36 @@ function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
 </script>
 
 <template>
-  <section v-if="shopping.length" class="sheet buy">
-    <h2>What to buy for {{ nPanels }} panels of each</h2>
+  <section v-if="shopping.products.length || shopping.thinners.length" class="sheet buy">
+    <h2>What to buy for {{ shopping.n_panels }} panels of each</h2>
+    <p class="quiet">
+      {{
+        shopping.is_planned
+          ? 'For the mixes of the planned bench days.'
+          : 'For mixes shared by build-ups that take the same, as reckoned before the bench days are planned.'
+      }}
+      Waste is counted in.
+    </p>
     <table class="plain">
       <thead>
         <tr>
           <th scope="col">Product</th>
-          <th scope="col">Needed, waste counted in</th>
+          <th scope="col">Mixed and decanted</th>
           <th scope="col">Cheapest that covers it</th>
           <th scope="col">Left over</th>
           <th scope="col" class="right">Costs</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in shopping" :key="row.product">
+        <tr v-for="row in shopping.products" :key="row.product">
           <th scope="row">{{ row.product }}</th>
-          <td class="mono">{{ amounts(row, row.needs) }}</td>
+          <td>
+            <span class="mono">{{ amounts(row, row.needs) }}</span>
+            <span v-if="isMoreMixed(row)" class="quiet line">
+              {{ quantityOf('millilitres', row.spread_ml) }} go on the wood: a smaller mix cannot be portioned
+              out
+            </span>
+          </td>
           <td v-if="row.cost === null" class="caution">{{ row.says }}</td>
           <td v-else class="mono">
             <span v-for="(line, index) in row.lines" :key="index" class="line">
@@ -50,9 +65,9 @@ function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
             </span>
           </td>
           <td class="mono quiet">{{ amounts(row, row.left_over) }}</td>
-          <td class="figure">{{ row.cost === null ? '–' : figureOf('price', row.cost) }}</td>
+          <td class="figure">{{ row.cost === null ? '–' : quantityOf('price', row.cost) }}</td>
         </tr>
-        <tr v-for="row in thinners" :key="row.what">
+        <tr v-for="row in shopping.thinners" :key="row.what">
           <th scope="row">Thinner: {{ row.what }}</th>
           <td class="mono">{{ quantityOf('millilitres', row.ml) }}</td>
           <td class="caution" colspan="2">
@@ -64,7 +79,7 @@ function amounts(row: Schemas['Shopping'], values: readonly number[]): string {
       <tfoot>
         <tr>
           <th scope="row" colspan="4">All</th>
-          <td class="figure">{{ figureOf('price', total) }}</td>
+          <td class="figure">{{ quantityOf('price', total) }}</td>
         </tr>
       </tfoot>
     </table>

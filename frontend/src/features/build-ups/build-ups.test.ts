@@ -139,6 +139,8 @@ describe('the shopping list', () => {
       product: 'Hardoil',
       unit: 'volume' as const,
       parts: ['Base', 'Hardener'],
+      spread_ml: 22,
+      mixed_ml: 49.67,
       needs: [44.7, 4.97],
       lines: [{ amounts: [315, 35], count: 2, price: 42 }],
       cost: 84,
@@ -149,6 +151,8 @@ describe('the shopping list', () => {
       product: 'Wax',
       unit: 'weight' as const,
       parts: ['Finish'],
+      spread_ml: 44,
+      mixed_ml: 44,
       needs: [39.6],
       lines: [],
       cost: null,
@@ -157,7 +161,12 @@ describe('the shopping list', () => {
     },
   ]
   it('names parts where there are several, and says what cannot be bought', () => {
-    const text = mount(ShoppingList, { props: { shopping: rows, nPanels: 6 } }).text()
+    const text = mount(ShoppingList, {
+      props: { shopping: { is_planned: false, n_panels: 6, products: rows, thinners: [] } },
+    }).text()
+    expect(text).toContain('What to buy for 6 panels of each')
+    expect(text).toContain('22 mL go on the wood: a smaller mix cannot be portioned')
+    expect(text.match(/go on the wood/g)).toHaveLength(1)
     expect(text).toContain('Base 44.7 mL + Hardener 4.97 mL')
     expect(text).toContain('2 × Base 315 mL + Hardener 35 mL')
     expect(text).toContain('39.6 g')

@@ -18,7 +18,8 @@ const mix = defineModel<number | null>({ required: true })
 const batch = ref<number | null>(props.operation.batches[0]?.id ?? null)
 const trouble = ref('')
 const isBusy = ref(false)
-const isMixed = computed(() => props.operation.amounts.length > 1)
+const cup = computed(() => props.operation.cup)
+const isMixed = computed(() => props.operation.pot_life_min !== null || props.operation.amounts.length > 1)
 const chosen = computed(() => props.mixes.find((each) => each.id === mix.value))
 const leftMs = computed(() =>
   chosen.value?.pot_life_min == null
@@ -36,6 +37,7 @@ async function make(): Promise<void> {
           build_up: props.operation.build_up_id,
           item: props.operation.item,
           n_panels: props.operation.turns.length,
+          work: props.operation.id,
           batch: batch.value,
         },
       }),
@@ -58,7 +60,11 @@ async function make(): Promise<void> {
         ><template v-if="index"> + </template>{{ amount.what }}
         <strong class="mono">{{ quantityOf(amount.quantity, amount.amount) }}</strong></span
       >
-      <span class="quiet"> for {{ operation.turns.length }} panels</span>
+      <span class="quiet"> for {{ cup?.n_panels ?? operation.turns.length }} panels</span>
+    </p>
+    <p v-if="cup?.after.length" class="quiet">One mix for this and then {{ cup.after.join('; ') }}.</p>
+    <p v-if="cup?.begun_with && !chosen" class="quiet">
+      Planned to come from the mix for {{ cup.begun_with }}. Mix so much where that is gone.
     </p>
     <div class="row">
       <template v-if="operation.batches.length">

@@ -285,6 +285,7 @@ describe('the desk', () => {
       display_name: 'Nell',
       role: 'owner',
       shop: 'Tarn Yard',
+      currency: '€',
       keeps_key: true,
     }
   })

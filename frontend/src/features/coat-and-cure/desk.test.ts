@@ -34,6 +34,7 @@ function operation(more: Partial<Operation> = {}): Operation {
       { what: 'Base', amount: 45, quantity: 'millilitres' },
       { what: 'Hardener', amount: 5, quantity: 'millilitres' },
     ],
+    cup: { key: '1/0/mixed', n_panels: 2, after: [], begun_with: null },
     pot_life_min: 240,
     ...more,
   })
@@ -42,6 +43,7 @@ const MIX: Schemas['Mix'] = {
   id: 8,
   build_up_id: 3,
   item: 'coat 1',
+  cup: '1/0/mixed',
   product: 'Fellgate Hardoil 2K',
   batch: 'FH-1',
   amounts: [],
@@ -72,6 +74,7 @@ beforeEach(() => {
     display_name: 'Nell',
     role: 'owner',
     shop: 'Tarn Yard',
+    currency: '€',
     keeps_key: true,
   }
 })
@@ -190,6 +193,27 @@ describe('the work in hand', () => {
 })
 
 describe('a mix', () => {
+  it('is made once for the passes that share it, and taken up by the next', () => {
+    const shared = { key: '1/0/mixed', n_panels: 6, after: ['Candidate B, coat 1'], begun_with: null }
+    const first = desk(operation({ cup: shared }))
+      .find('.mix')
+      .text()
+    expect(first).toContain('for 6 panels')
+    expect(first).toContain('One mix for this and then Candidate B, coat 1.')
+    // Another build-up's coat with the same in the cup: the mix that stands is its own.
+    const next = { ...shared, n_panels: 4, after: [], begun_with: 'Candidate A, coat 1' }
+    const other = { build_up_id: 77, item: 'coat 2', cup: next }
+    const taken = desk(operation(other), { mixes: [MIX] })
+      .find('.mix')
+      .text()
+    expect(taken).toContain('Pot life')
+    expect(taken).not.toContain('Planned to come from')
+    const gone = desk(operation(other)).find('.mix').text()
+    expect(gone).toContain('Planned to come from the mix for Candidate A, coat 1.')
+    // What is in another cup is not offered.
+    const foreign = desk(operation({ ...other, cup: { ...next, key: '1/10/mixed' } }), { mixes: [MIX] })
+    expect(foreign.find('.mix').text()).not.toContain('Pot life')
+  })
   const show = (minutes: number) =>
     mount(MixRow, {
       global,

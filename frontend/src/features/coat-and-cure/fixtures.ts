@@ -35,6 +35,7 @@ export function operation(more: Partial<Operation> = {}): Operation {
     is_hot: false,
     cautions: [],
     amounts: [],
+    cup: null,
     pot_life_min: null,
     n_done: 0,
     temperature_c: null,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { figureOf, quantityOf } from '@/kit/units'
+import { quantityOf } from '@/kit/units'
 
 /** What the design takes: panels, hours, money and finish. */
 const props = defineProps<{ outlook: Schemas['Outlook'] }>()
@@ -41,10 +41,10 @@ const parts = computed(() => [
     </div>
     <div>
       <dt>Money</dt>
-      <dd class="mono">{{ figureOf('price', cost.money) }}</dd>
+      <dd class="mono">{{ quantityOf('price', cost.money) }}</dd>
       <dd class="quiet">
         for what is used<template v-if="cost.purchase"
-          >, {{ figureOf('price', cost.purchase) }} for whole containers</template
+          >, {{ quantityOf('price', cost.purchase) }} for whole containers</template
         ><template v-if="cost.n_without_price"
           >; {{ cost.n_without_price }} without a price on the shelf</template
         >

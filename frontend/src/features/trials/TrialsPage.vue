@@ -24,12 +24,7 @@ const { data: trials, trouble, load } = useLoaded(() => body(api.GET('/api/trial
       <RouterLink class="press press-main" to="/trials/new">Ask a question</RouterLink>
     </StateView>
     <div v-else class="sheet list">
-      <RouterLink
-        v-for="item in trials"
-        :key="item.id"
-        class="trial"
-        :to="`/trials/${item.id}/question`"
-      >
+      <RouterLink v-for="item in trials" :key="item.id" class="trial" :to="`/trials/${item.id}/question`">
         <span class="words">
           <strong>{{ item.name }}</strong>
           <span class="quiet ask">{{ item.question || 'No question written down' }}</span>

@@ -54,7 +54,7 @@ def load_bench_days(
     owner: Person, judges: Sequence[Person], products: Mapping[str, int], *, seed: int, now: datetime
 ) -> Trial:
     """A trial on the bench: planned, and logged until ``now``, whatever day that is."""
-    set_bench(owner, {"hands": list(DEMO_HANDS), "rack_places": 24})
+    set_bench(owner, {"hands": list(DEMO_HANDS), "rack_places": 24, "currency": "€"})
     trial = create_trial(
         owner,
         is_simulated=True,
