@@ -4,8 +4,14 @@ from __future__ import annotations
 
 import os
 
+from hypothesis import settings
+
 # Playwright's synchronous API runs an event loop in the test's thread, which Django would take for async code.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 os.environ.setdefault("NUBLET_SECRET_KEY", "for the tests alone")
 # Tests that touch no table run without a database; the launcher gives the others theirs.
 os.environ.setdefault("DATABASE_URL", "mysql://nobody@127.0.0.1:1/none")
+
+# The same cases in each run: what one has shown, the next shows too. NUBLET_EXPLORE=1 looks for others.
+settings.register_profile("same", derandomize=not os.environ.get("NUBLET_EXPLORE"))
+settings.load_profile("same")

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from nublet.core.errors import BuildUpError, ShelfError
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.product_records import product_as_dict, product_from_dict
+from nublet.core.materials.product_records import check_product, product_as_dict, product_from_dict
 from nublet.core.materials.products import Container, Label, Part, unnamed_product
 from nublet.core.materials.recipes import (
     Layer,
@@ -260,3 +260,9 @@ def test_more_work_takes_longer(coats: int, n_panels: int, area: float) -> None:
 def test_parts_share_the_mix() -> None:
     assert HARDOIL.shares() == (0.9, 0.1)
     assert replace(HARDOIL, parts=(Part(name="A", share=3), Part(name="B", share=1))).shares() == (0.75, 0.25)
+
+
+@pytest.mark.parametrize("name", ["", "  ", "\u200b", "\xad \ufeff"])
+def test_a_name_of_which_nothing_can_be_seen_is_none(name: str) -> None:
+    with pytest.raises(ShelfError, match="Give the product a name"):
+        check_product(replace(TUNG, name=name))

@@ -16,13 +16,14 @@ from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.product_records import check_product
 from nublet.core.materials.products import Container, Found, Label, Part, Product
 from nublet.core.materials.species import SPECIES
+from nublet.core.plain import tidy
 from nublet.core.protocols.agents import AGENTS
 from nublet.formats.products_file import PRODUCT_TABLE
 from nublet.formats.woods_and_agents_file import AGENT_TABLE, SPECIES_TABLE
 from tests.core.finishes import HARDOIL, SATIN, TUNG
 
 TEXT = st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), max_size=30).map(
-    lambda text: " ".join(text.split())
+    tidy
 )
 AMOUNTS = st.integers(1, 10_000).map(lambda n: n / 4)
 PRODUCTS = st.builds(

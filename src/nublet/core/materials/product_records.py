@@ -75,7 +75,7 @@ def check_product(product: Product) -> None:
     ShelfError
         Says which field, what it holds, and what would do.
     """
-    if not product.name.strip():
+    if not tidy(product.name):
         raise ShelfError("Give the product a name.", field="name")
     if product.family not in FAMILIES:
         raise ShelfError(

@@ -68,7 +68,7 @@ def check_species(wood: Species) -> None:
     ShelfError
         If a figure is out of range or the name is empty; ``field`` says which.
     """
-    if not wood.name.strip():
+    if not tidy(wood.name):
         raise ShelfError("Give the wood a name, such as 'Reclaimed elm'.", field="name")
     if wood.pores not in PORE_WORDS:
         raise ShelfError(

@@ -247,7 +247,7 @@ def check_agent(agent: Agent) -> None:
     ShelfError
         ``field`` says which part is at fault.
     """
-    if not agent.name.strip():
+    if not tidy(agent.name):
         raise ShelfError("Give the agent a name, such as 'Blackcurrant cordial'.", field="name")
     if agent.group not in GROUP_WORDS:
         raise ShelfError(
