@@ -8,10 +8,11 @@ import numpy as np
 import pytest
 
 from nublet.core.errors import NubletError, ReadingsError
-from nublet.core.evidence.analysis import analyse, weigh_test
+from nublet.core.evidence.analysis import analyse
 from nublet.core.evidence.checks import check_blind
 from nublet.core.evidence.panel_values import panel_values
 from nublet.core.evidence.readings import Reading, choose_look
+from nublet.core.evidence.weighing import weigh_test
 from nublet.core.evidence.words import say_headline
 from nublet.core.protocols.grades import check_grade
 from tests.core.builders import block_readings, block_values, random_table

@@ -7,7 +7,7 @@ import pytest
 from scipy import stats
 
 from nublet.core.errors import RankingError
-from nublet.core.evidence.analysis import TestEvidence, weigh_test
+from nublet.core.evidence.weighing import TestEvidence, weigh_test
 from nublet.core.ranking.draws import RankedSystem, Ranking, rank_systems
 from nublet.core.ranking.profiles import DINING_TABLE, Criterion, Gate, UseProfile, reweigh
 from nublet.core.ranking.words import join_names, percent, say_verdict

@@ -10,7 +10,8 @@ from pathlib import Path
 from typing import TextIO
 
 from nublet.cli.offline import answer_file
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
+from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
+from nublet.core.evidence.weighing import TestEvidence
 from nublet.formats.analysis_json import analysis_to_json
 from nublet.formats.readings_csv import read_readings
 

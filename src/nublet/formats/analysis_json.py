@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from nublet.core.evidence.analysis import Analysis, TestEvidence
+from nublet.core.evidence.analysis import Analysis
+from nublet.core.evidence.weighing import TestEvidence
 
 
 def analysis_to_json(analysis: Analysis) -> dict[str, Any]:

@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
-from nublet.core.evidence.analysis import ALL_SPECIES, ALPHA, Analysis, TestEvidence
+from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.letters import letter_display
+from nublet.core.evidence.weighing import ALPHA, TestEvidence
 
 _MOST_NAMED = 3
 

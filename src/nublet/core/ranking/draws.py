@@ -40,8 +40,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nublet.core.errors import RankingError
-from nublet.core.evidence.analysis import TestEvidence
 from nublet.core.evidence.blocks_model import BlocksFit
+from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
 from nublet.core.ranking.joint_means import JointMeans, stream
 from nublet.core.ranking.profiles import Criterion, UseProfile

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nublet.core.errors import RankingError, ReadingsError
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, TestEvidence, analyse
+from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
 from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
 from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
+from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.ranking.draws import Ranking, rank_systems
