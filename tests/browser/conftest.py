@@ -94,6 +94,13 @@ def sign_in(context: BrowserContext, live_server: Any) -> Iterator[SignIn]:
     assert faults == []
 
 
+def start_trial(page: Page) -> None:
+    """Start the trial on its Prepare page, its boards as they are."""
+    page.get_by_role("button", name="Start the trial").click()
+    page.get_by_label("not measured").fill("They are cut already")
+    page.get_by_role("button", name="Start: this stands").click()
+
+
 @pytest.fixture
 def workers(live_server: Any) -> Iterator[None]:
     """The workers for papers and plans, as the launcher runs them, on the tests' database."""

@@ -14,7 +14,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial, TrialPanel
-from tests.browser.conftest import SignIn
+from tests.browser.conftest import SignIn, start_trial
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"
 
@@ -113,7 +113,7 @@ def test_a_short_board_is_said_and_the_cutting_map_follows_its_measures(
     page.get_by_role("button", name="Keep measures").click()
     expect(row).to_contain_text("Board 'Beech 1' is 120 mm short: it gives 2 of 3 panels.")
     expect(page.get_by_text("One board is too short")).to_be_visible()
-    page.get_by_role("button", name="Start the trial").click()
+    start_trial(page)
     expect(page.get_by_role("alert").filter(has_text="Take a longer board")).to_be_visible()
 
     page.get_by_role("button", name="Measure Beech 1").click()
@@ -142,6 +142,13 @@ def test_starting_freezes_and_a_spoiled_panel_becomes_a_deviation(
     page = sign_in("nell")
     open_stage(page, trial, live_server.url, "prepare")
     page.get_by_role("button", name="Start the trial").click()
+    # It asks once more, says what will stand, and is left by one key.
+    asks = page.get_by_role("form", name="This will stand")
+    expect(asks).to_contain_text("Marrowby Tung")
+    expect(page.get_by_role("button", name="Start: this stands")).to_be_disabled()
+    page.keyboard.press("Escape")
+    expect(asks).to_have_count(0)
+    start_trial(page)
     expect(page.get_by_text("Design, build-ups and protocol are as they were then.")).to_be_visible()
     trial.refresh_from_db()
     fingerprint = trial.fingerprint[:12]

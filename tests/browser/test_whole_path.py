@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.people.models import Person
 from nublet.web.trials.models import TrialPanel
-from tests.browser.conftest import SignIn
+from tests.browser.conftest import SignIn, start_trial
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"
 GRADES = {"Bare control": (1, 2, 1), "Marrowby Tung": (3, 3, 4), "Skarn Waterborne Satin": (5, 5, 4)}
@@ -96,7 +96,7 @@ def test_from_question_to_ranking(sign_in: SignIn, owner: Person, live_server: A
     page = sign_in("nell")
     make_trial(page)
     page.click("text=On to Prepare")
-    page.click("text=Start the trial")
+    start_trial(page)
     page.get_by_role("link", name="Grade", exact=True).click()
     expect(page.locator("svg.panel")).to_be_visible()
     page.evaluate(WATCH_KEYS)

@@ -189,6 +189,27 @@ def test_hot_work_without_a_block() -> None:
     ]
 
 
+def test_what_is_alike_in_many_groups_is_said_once_and_the_smallest_mend_first() -> None:
+    plain = changed("groups.0.exposures.0.looks.0.after_min", 600)
+    for name in "BCDE":
+        plain["groups"].append(copy.deepcopy(plain["groups"][0]) | {"id": name})
+        for step in plain["groups"][-1]["steps"]:
+            step["id"] = step["id"].replace("A", name)
+    # Another, in one group, that a smaller change mends.
+    plain["groups"][2]["exposures"][0]["looks"][0]["after_min"] = 560
+    answer, shown = planned(plain)
+    assert isinstance(answer, NoPlan)
+    least, most = answer.reasons
+    assert (least.groups, most.groups) == (("C",), ("A", "B", "D", "E"))
+    assert least.least_min < most.least_min
+    assert shown["reasons"][1].startswith("A, B, D and 1 more, coffee-1h: its look 600 min")
+    assert all(
+        reason.relaxations == tuple(sorted(reason.relaxations, key=lambda r: r.more_min))
+        for reason in answer.reasons
+    )
+    assert {tuple(line["groups"]) for line in shown["relaxations"]} == {("C",), ("A", "B", "D", "E")}
+
+
 def test_can_be_stopped_with_the_best_plan_so_far() -> None:
     plain = large_spec(n_groups=6, n_panels=4, n_exposures=6)
     told: list[Progress] = []

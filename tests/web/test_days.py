@@ -811,7 +811,9 @@ def test_the_whole_way_over_http(
     base = f"/api/trials/{designed.pk}"
     bench = client.patch("/api/bench", {"hands": [NELL], "rack_places": 12}, format="json").json()
     assert bench["hands"][0]["hours"] == NELL["hours"]
-    assert client.post(f"{base}/start").status_code == 200
+    assert (
+        client.post(f"{base}/start", {"unmeasured_because": "Cut already"}, format="json").status_code == 200
+    )
     start_at = bench_clock.now().isoformat()
     asked = client.post(f"{base}/days/plan", {"start": start_at, "weighs": True}, format="json")
     assert (asked.status_code, asked.json()["job"]["state"]) == (202, "running")

@@ -16,7 +16,7 @@ from nublet.core.design.graded import graded_sd
 from nublet.core.design.trial_design import fingerprint_of
 from nublet.web.bench.models import Reading
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
-from nublet.web.people.models import Person
+from nublet.web.people.models import AuditEntry, Person
 from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.design_actions import draw_design, set_benchmark, start
 from nublet.web.trials.freezing import check_record
@@ -215,7 +215,16 @@ def test_starting_freezes_the_trial_under_the_fingerprint_of_its_record(
 ) -> None:
     assert check_record(designed) == "none"
     before = designed.fingerprint
-    shown = at("post", f"trials/{designed.pk}/start")
+    address = f"trials/{designed.pk}/start"
+    problem = at("post", address, status=400)
+    assert (problem["field"], problem["code"]) == ("unmeasured_because", "design_impossible")
+    assert problem["detail"].startswith("3 boards are not measured, Beech 1 for one.")
+    assert (
+        at("post", address, {"unmeasured_because": " \u200b "}, status=400)["field"] == "unmeasured_because"
+    )
+    shown = at("post", address, {"unmeasured_because": "Cut already"})
+    said = AuditEntry.objects.get(action="start_unmeasured")
+    assert said.details == {"boards": ["Beech 1", "Beech 2", "Beech 3"], "because": "Cut already"}
     designed.refresh_from_db()
     record = json.loads(designed.record)
     assert shown["fingerprint"] == designed.fingerprint == fingerprint_of(record) != before

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { useEntries } from './entries'
+import { useJudging } from './judging'
 import { useOpenTrial } from './openTrial'
 import { keptDrafts, useSession } from './session'
 import { STAGES, STATE_WORDS, type StageState } from './stages'
@@ -12,6 +13,7 @@ import { unitSystem } from '@/kit/units'
 const route = useRoute()
 const session = useSession()
 const open = useOpenTrial()
+const judging = useJudging()
 const queues = [useEntries(), useWorkEntries()]
 
 const trialId = computed(() => Number(route.params.trialId) || null)
@@ -32,7 +34,25 @@ const places = computed(() => [
     : [{ to: '/people', name: 'Password' }]),
 ])
 
+// Grading has no frame of the trial round it, and the rail shows its stages all the same.
+watch(
+  [trialId, keeps, here],
+  ([id, isKeeper, page]) => {
+    if (id && isKeeper && page === 'read') void open.load(id)
+  },
+  { immediate: true },
+)
+
+/** A judge knows of one stage: how far their own grading is. */
+function ownReading(): StageState {
+  const own = judging.tasks.filter((task) => task.trial_id === trialId.value)
+  const graded = own.reduce((sum, task) => sum + task.n_graded, 0)
+  const spots = own.reduce((sum, task) => sum + task.n_spots, 0)
+  return graded === 0 ? 'empty' : graded < spots ? 'under_way' : 'done'
+}
+
 function stateOf(id: string): StageState {
+  if (!keeps.value) return ownReading()
   const states = open.summary?.trial.id === trialId.value ? open.summary?.stages : undefined
   return states?.[id.replaceAll('-', '_') as keyof typeof states] ?? 'empty'
 }
@@ -93,7 +113,7 @@ async function leave(): Promise<void> {
             </template>
           </svg>
           <span>{{ stage.name }}</span>
-          <span v-if="keeps" class="sr">, {{ STATE_WORDS[stateOf(stage.id)] }}</span>
+          <span class="sr">, {{ STATE_WORDS[stateOf(stage.id)] }}</span>
         </RouterLink>
         <span v-else class="stage by-hand">
           <span>{{ stage.name }}</span>

@@ -42,8 +42,11 @@ watch(() => [route.params.trialId, session.person?.id], load, { immediate: true 
     <p class="record">
       <b class="name">{{ open.summary.trial.name }}</b>
       <template v-if="record">
-        · started {{ record.on }} · record
-        <span class="mono" :title="record.fingerprint">{{ record.fingerprint.slice(0, 12) }}</span> ·
+        · started {{ record.on }} · sealed as
+        <span class="mono" :title="`Fingerprint of the record, SHA-256: ${record.fingerprint}`">{{
+          record.fingerprint.slice(0, 12)
+        }}</span>
+        ·
         <RouterLink :to="`/trials/${open.summary.trial.id}/prepare#deviations`">{{
           record.deviations
         }}</RouterLink>

@@ -24,7 +24,10 @@ export const useDue = defineStore('due', () => {
     }
   }
 
-  const shown = computed(() => things.value.map((thing) => shownOf(thing, now.value)))
+  /** By the time that each counts towards. */
+  const shown = computed(() =>
+    things.value.map((thing) => shownOf(thing, now.value)).sort((a, b) => a.moment - b.moment),
+  )
   /** What matters most, if anything matters within the hour. */
   const first = computed(() => nearest(shown.value))
   const flags = computed(() => withinHour(shown.value, now.value).filter((each) => each !== first.value))

@@ -90,7 +90,7 @@ def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:
             "reasons": [reason.says for reason in answer.reasons],
             "relaxations": [
                 {
-                    "group": reason.group, "item": reason.item, "what": relaxation.what, "was": relaxation.was,
+                    "groups": list(reason.groups), "item": reason.item, "what": relaxation.what, "was": relaxation.was,
                     "needed": relaxation.needed, "more_min": relaxation.more_min,
                 }
                 for reason in answer.reasons

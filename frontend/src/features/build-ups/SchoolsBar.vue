@@ -20,7 +20,7 @@ async function set(change: Schemas['PatchedTrialFieldsRequest']): Promise<void> 
 </script>
 
 <template>
-  <section class="sheet schools" aria-label="Schools of preparation and coats">
+  <section class="sheet schools" aria-label="Rules of preparation and coats">
     <div class="school">
       <label for="preparation-school">Preparation</label>
       <el-select
@@ -45,8 +45,8 @@ async function set(change: Schemas['PatchedTrialFieldsRequest']): Promise<void> 
     </div>
     <details v-if="view.strays.length" class="stray">
       <summary class="caution">
-        {{ view.strays.length === 1 ? 'One build-up strays' : `${view.strays.length} strays` }} from the
-        schools
+        {{ view.strays.length === 1 ? 'One thing is' : `${view.strays.length} things are` }} not as this rule
+        of preparation and coats asks
       </summary>
       <p v-for="stray in view.strays" :key="stray" class="caution">{{ stray }}</p>
     </details>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
-import { axisFor, lanesOf, xOf, type Zoom } from './lanes'
+import { axisFor, lanesOf, xOf, type Block, type Zoom } from './lanes'
 import { clockOf, STATE_WORDS, stateOf, type BenchDay, type Operation } from './model'
 
 /** The day as lanes: each pair of hands with its work as blocks on a time axis, and where now is. */
@@ -40,7 +40,14 @@ const height = computed(() => {
 })
 const nowX = computed(() => xOf(axis.value, props.now))
 
-function titleOf(operation: Operation): string {
+function titleOf(block: Block): string {
+  const { operation, together } = block
+  if (together.length > 1) {
+    const from = clockOf(together[0]?.start_at ?? operation.start_at, props.zone)
+    const to = clockOf(together.at(-1)?.end_at ?? operation.end_at, props.zone)
+    const what = [...new Set(together.map((each) => each.what))].join('; ')
+    return `${together.length} together, ${from} to ${to}: ${what}`
+  }
   const codes = operation.turns.map((turn) => turn.code).join(', ')
   const times = `${clockOf(operation.start_at, props.zone)} to ${clockOf(operation.end_at, props.zone)}`
   return `${operation.what}, ${codes}, ${times}, ${STATE_WORDS[stateOf(operation, props.now)]}`
@@ -103,9 +110,9 @@ function titleOf(operation: Operation): string {
             :transform="`translate(${block.x} ${lane.top + 5 + block.row * ROW_PX})`"
             @click="$emit('pick', block.operation.id)"
           >
-            <title>{{ titleOf(block.operation) }}</title>
+            <title>{{ titleOf(block) }}</title>
             <rect
-              v-if="selected === block.operation.id"
+              v-if="block.together.some((each) => each.id === selected)"
               class="chosen"
               x="-3.5"
               y="-3.5"
@@ -114,7 +121,9 @@ function titleOf(operation: Operation): string {
             />
             <rect class="body" :width="block.width" :height="ROW_PX - 6" />
             <path
-              v-if="block.operation.turns.every((turn) => turn.ended_at) && block.width >= 12"
+              v-if="
+                block.together.every((each) => each.turns.every((turn) => turn.ended_at)) && block.width >= 12
+              "
               class="check"
               :d="`M${block.width / 2 - 4} 11 l3 4 l6 -8`"
             />

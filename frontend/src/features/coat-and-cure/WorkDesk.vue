@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { spanOf } from '@/app/dueWords'
+import { useJudging } from '@/app/judging'
 import MixRow from './MixRow.vue'
 import {
   clockOf,
@@ -38,6 +39,7 @@ const asking = ref<'' | 'skip' | 'other'>('')
 const reason = ref('')
 const climate = ref<Record<string, number | null>>({})
 const mix = ref<number | null>(null)
+const judging = useJudging()
 
 const state = computed(() => stateOf(props.operation, props.now))
 const running = computed(() => runningTurn(props.operation))
@@ -58,6 +60,13 @@ const mainWords = computed(() => {
   if (running.value)
     return next.value ? `${running.value.code} done, on to ${next.value.code}` : `${running.value.code} done`
   return `Start ${next.value?.code ?? ''}`
+})
+/** Where a look is graded, for whoever is one of its judges. */
+const look = computed(() => {
+  const task = judging.tasks.find(
+    (each) => each.trial_id === props.trialId && each.look.after_min === props.operation.look_after_min,
+  )
+  return task ? { name: 'read', params: { trialId: props.trialId, look: task.look.id } } : null
 })
 /** Told before it is done: a coat too early shuts solvent in, an exposure too early tells of the cure. */
 const tooEarly = computed(() => {
@@ -182,6 +191,10 @@ defineExpose({ goOn, finish, ask, takeBack })
       @read="keepMeasured"
       @typed="keepMeasured"
     />
+    <p v-if="operation.kind === 'look'">
+      <RouterLink v-if="look" class="press press-main" :to="look">Grade these panels under Read</RouterLink>
+      <span v-else class="quiet">The judges grade these panels, each under Read on their own page.</span>
+    </p>
     <PanelTurns
       :operation="operation"
       :now="now"

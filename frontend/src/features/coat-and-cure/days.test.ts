@@ -177,6 +177,37 @@ describe('the lanes', () => {
       expect(covered?.every((other) => other.x + other.width <= block.x)).toBe(true)
     }
   })
+  it('read fifty marks as a few: what is alike and near goes together, done apart from what is to do', () => {
+    const many = Array.from({ length: 50 }, (_, n) => {
+      const start = at('09:00:00') + n * 120_000
+      const ended = {
+        begun_at: new Date(start).toISOString(),
+        ended_at: new Date(start + 60_000).toISOString(),
+      }
+      return operation({
+        id: n,
+        kind: n % 2 ? 'lift' : 'lay',
+        item: 'wine-1h',
+        start_at: new Date(start).toISOString(),
+        end_at: new Date(start + 60_000).toISOString(),
+        turns: [turn('K7', n < 10 ? ended : {})],
+      })
+    })
+    const [lane] = lanesOf(many, [{ id: 1, name: 'Nell' }], axis, 'day')
+    expect(lane?.blocks.map((block) => [block.label, block.together.length])).toEqual([
+      ['lay ×5', 5],
+      ['lift ×5', 5],
+      ['lay ×20', 20],
+      ['lift ×20', 20],
+    ])
+    // None is lost, a press takes up what is still to do, and each is labelled.
+    expect(new Set(lane?.blocks.flatMap((block) => block.together.map((each) => each.id))).size).toBe(50)
+    expect(lane?.blocks[2]?.operation.id).toBe(10)
+    // Nearer to, each stands alone.
+    const close = axisFor('minutes', [DAY], at('09:30:00'), 600, 'UTC')
+    const [near] = lanesOf(many, [{ id: 1, name: 'Nell' }], close, 'minutes')
+    expect(near?.blocks.every((block) => block.together.length === 1)).toBe(true)
+  })
   it('give hands that work no more a lane for what they did', () => {
     const lanes = lanesOf(
       [operation({ hands_id: 9, hands: 'Old hand' })],

@@ -25,8 +25,10 @@ export interface Axis {
   segments: Segment[]
   ticks: Tick[]
 }
+/** One piece of work, or several of a kind that lie so near each other that each alone could not be read. */
 export interface Block {
   operation: Operation
+  together: readonly Operation[]
   x: number
   width: number
   row: number
@@ -46,6 +48,9 @@ const TIME_PX = 48
 const LETTER_PX = 6.7
 const BETWEEN_PX = 10
 const MAX_ROWS = 4
+/** A lane with more than this in sight is read by kinds of work: what is nearer than so many px goes together. */
+const MANY = 12
+const NEAR_PX = 40
 
 /** The axis of a zoom: the days side by side for a week, the day's lanes for a day, else a stretch around a moment. */
 export function axisFor(
@@ -118,7 +123,45 @@ export function timesOf(operation: Operation): { from: number; to: number } {
   return { from, to: isOver && ended.length ? Math.max(from, ...ended) : from + length }
 }
 
-function labelOf(operation: Operation): string {
+function isOver(operation: Operation): boolean {
+  return operation.turns.every((turn) => turn.ended_at)
+}
+
+/** What goes together: the same kind of work, done or not, with no longer a pause than reads as one. */
+function gather(operations: readonly Operation[], axis: Axis): Operation[][] {
+  const inSight = operations.filter((each) => {
+    const { from, to } = timesOf(each)
+    return stretchOf(axis, from, to) !== null
+  })
+  if (inSight.length <= MANY) return inSight.map((each) => [each])
+  const open = new Map<string, { members: Operation[]; end: number }>()
+  const found: Operation[][] = []
+  for (const each of [...inSight].sort((a, b) => timesOf(a).from - timesOf(b).from)) {
+    const { from, to } = timesOf(each)
+    const stretch = stretchOf(axis, from, to)
+    if (!stretch) continue
+    const key = `${each.kind} ${each.is_hot} ${isOver(each)}`
+    const last = open.get(key)
+    if (last && stretch.x - last.end <= NEAR_PX) {
+      last.members.push(each)
+      last.end = Math.max(last.end, stretch.x + stretch.width)
+    } else {
+      const members = [each]
+      found.push(members)
+      open.set(key, { members, end: stretch.x + stretch.width })
+    }
+  }
+  return found
+}
+
+function labelOf(together: readonly Operation[]): string {
+  const [operation] = together
+  if (!operation) return ''
+  if (together.length > 1) {
+    const items = new Set(together.map((each) => each.item))
+    const what = operation.kind === 'coat' && items.size === 1 ? operation.item : operation.kind
+    return `${what} ×${together.length}`
+  }
   const codes = operation.turns.map((turn) => turn.code)
   const shown = codes.length > 2 ? `${codes[0]}–${codes.at(-1)}` : codes.join(' ')
   return `${operation.kind === 'coat' ? operation.item : operation.kind} ${shown}`
@@ -137,16 +180,20 @@ export function lanesOf(
   return [...known].map(([id, name]) => {
     const ends: number[] = []
     const blocks: Block[] = []
-    for (const operation of operations.filter((each) => each.hands_id === id)) {
-      const times = timesOf(operation)
-      const stretch = stretchOf(axis, times.from, times.to)
-      if (!stretch) continue
-      const label = zoom === 'week' ? '' : labelOf(operation)
+    const own = operations.filter((each) => each.hands_id === id)
+    for (const together of zoom === 'week' ? own.map((each) => [each]) : gather(own, axis)) {
+      const times = together.map(timesOf)
+      const from = Math.min(...times.map((each) => each.from))
+      const stretch = stretchOf(axis, from, Math.max(...times.map((each) => each.to)))
+      // What is still to be done is what a press on it takes up.
+      const operation = together.find((each) => !isOver(each)) ?? together[0]
+      if (!stretch || !operation) continue
+      const label = zoom === 'week' ? '' : labelOf(together)
       const free = ends.findIndex((end) => end + 2 <= stretch.x)
       const row =
         zoom === 'week' ? 0 : free >= 0 ? free : ends.length < MAX_ROWS ? ends.length : shortest(ends)
       ends[row] = Math.max(ends[row] ?? 0, stretch.x + stretch.width + widthOf(label))
-      blocks.push({ operation, ...stretch, row, label })
+      blocks.push({ operation, together, ...stretch, row, label })
     }
     for (const block of blocks) {
       const end = block.x + block.width + widthOf(block.label)

@@ -135,7 +135,10 @@ function addPair(): void {
           <el-select id="arrangement" v-model="draft.arrangement" :disabled="isFixed">
             <el-option value="auto" label="Complete where the boards are long enough" />
             <el-option value="complete" label="Complete: every board carries all" />
-            <el-option value="incomplete" label="Balanced incomplete: every board carries some" />
+            <el-option
+              value="incomplete"
+              label="Some on each board, every two equally often together (balanced incomplete)"
+            />
           </el-select>
         </div>
         <div v-if="draft.arrangement === 'incomplete'" class="row">

@@ -135,7 +135,10 @@ const draw = () =>
         <span v-if="hasPanels && standing" class="quiet print"
           ><template v-if="standing.seed != null"
             >seed <span class="mono">{{ standing.seed }}</span> · </template
-          >fingerprint <span class="mono">{{ shortFingerprint(standing.fingerprint) }}</span></span
+          >drawn as
+          <span class="mono" :title="`Fingerprint of the design, SHA-256: ${standing.fingerprint}`">{{
+            shortFingerprint(standing.fingerprint)
+          }}</span></span
         >
         <RouterLink v-if="hasPanels" class="press press-main" :to="`/trials/${path.trial_id}/prepare`"
           >On to Prepare</RouterLink

@@ -16,7 +16,10 @@ const height = computed(() => props.test.systems.length * ROW + 34)
 
 <template>
   <figure class="plot">
-    <figcaption>{{ title }}: least-squares means with 95 % intervals</figcaption>
+    <figcaption>
+      {{ title }}: means with the boards’ differences taken out, and how sure they are
+      <small class="quiet">(least-squares means, 95 % intervals)</small>
+    </figcaption>
     <svg
       :viewBox="`0 0 ${LEFT + WIDTH + 110} ${height}`"
       role="group"

@@ -10,6 +10,7 @@ import BoardRow from './BoardRow.vue'
 import DeviationForm from './DeviationForm.vue'
 import type { Board } from './model'
 import SheetsToPrint from './SheetsToPrint.vue'
+import StartTrial from './StartTrial.vue'
 import TrialHistory from './TrialHistory.vue'
 
 const open = useOpenTrial()
@@ -63,10 +64,15 @@ const deviate = (deviation: Schemas['NewDeviationRequest']) =>
     body(api.POST('/api/trials/{trial_id}/deviations', { params: { path: path.value }, body: deviation })),
   )
 
-async function start(): Promise<void> {
+async function start(because: string): Promise<void> {
   isBusy.value = true
   trouble.value = await change(() =>
-    body(api.POST('/api/trials/{trial_id}/start', { params: { path: path.value } })),
+    body(
+      api.POST('/api/trials/{trial_id}/start', {
+        params: { path: path.value },
+        body: { unmeasured_because: because },
+      }),
+    ),
   )
   isBusy.value = false
 }
@@ -123,34 +129,29 @@ async function start(): Promise<void> {
           <h2 id="record">{{ isStarted ? 'The record' : 'Start' }}</h2>
           <template v-if="isStarted">
             <p>
-              Started on {{ startedOn }}. Fingerprint
-              <span class="mono" :title="design.fingerprint">{{
-                shortFingerprint(design.fingerprint)
-              }}</span>.
+              Started on {{ startedOn }}. Sealed as
+              <span class="mono" :title="design.fingerprint">{{ shortFingerprint(design.fingerprint) }}</span>
+              <small class="quiet term">the record’s fingerprint, SHA-256</small>
             </p>
             <p v-if="design.record_state === 'intact'">
               Design, build-ups and protocol are as they were then.
             </p>
             <p v-else-if="design.record_state === 'broken'" class="late" role="alert">
-              What is stored no longer agrees with its fingerprint: somebody changed it outside Nublet.
-              Compare it with a backup before you trust the evidence.
+              What is stored no longer agrees with its seal: somebody changed it outside Nublet. Compare it
+              with a backup before you trust the evidence.
             </p>
             <p v-else class="quiet">It started before records were kept.</p>
           </template>
           <template v-else>
-            <p>
-              Starting freezes the design, the build-ups and the protocol under a fingerprint. What goes
-              otherwise from then on is recorded as a deviation.
-            </p>
-            <p v-if="!hasPanels" class="quiet">Draw lots under Design first.</p>
-            <p v-else-if="design.n_short" class="late">
-              {{ design.n_short === 1 ? 'One board is' : `${design.n_short} boards are` }} too short or too
-              narrow.
-            </p>
-            <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
-            <button class="press press-main" :disabled="isBusy || !hasPanels" @click="start">
-              Start the trial
-            </button>
+            <StartTrial
+              v-if="open.summary"
+              :trial="open.summary.trial"
+              :boards="cutBoards"
+              :n-short="design.n_short"
+              :is-busy="isBusy"
+              :trouble="trouble"
+              @start="start"
+            />
           </template>
         </section>
         <SheetsToPrint v-if="hasPanels" :trial-id="trialId" :boards="cutBoards" />
@@ -180,6 +181,9 @@ async function start(): Promise<void> {
 </template>
 
 <style scoped>
+.term {
+  display: block;
+}
 .split {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 380px;

@@ -4,6 +4,8 @@ import { designDraftOf, designFields, drawnSpots, missingMeasure, sidesOf } from
 import { TRIAL } from '@/features/design/fixtures'
 import PowerCurve from '@/features/design/PowerCurve.vue'
 import BoardCut from '@/kit/BoardCut.vue'
+import type { Schemas } from '@/api/client'
+import StartTrial from './StartTrial.vue'
 import { deviationToSend, EMPTY_DEVIATION, measuresOf, measuresToSend, type Board } from './model'
 
 describe('a design that is being changed', () => {
@@ -135,5 +137,53 @@ describe('a deviation', () => {
     expect(deviationToSend({ ...draft, kind: 'panel_replaced' }).board).toBe(3)
     expect(deviationToSend({ ...draft, kind: 'board_swapped' })).toMatchObject({ board: 3, length_mm: 900 })
     expect(deviationToSend({ ...EMPTY_DEVIATION, kind: 'noted' }).panel).toBeNull()
+  })
+})
+
+describe('starting a trial', () => {
+  const trial = {
+    build_ups: [{ name: 'Bare control' }, { name: 'Marrowby Tung' }],
+    judges: [{ display_name: 'Imara' }],
+  } as Schemas['Trial']
+  const board = (more: Partial<Board>): Board =>
+    ({ name: 'Beech 1', length_mm: 1400, width_mm: 160, panels: [{}, {}], ...more }) as Board
+  const show = (boards: Board[]) =>
+    mount(StartTrial, {
+      props: { trial, boards, nShort: 0, isBusy: false, trouble: '' },
+      global: {
+        stubs: {
+          ElInput: {
+            props: ['modelValue'],
+            template:
+              '<input :value="modelValue" @input="$emit(`update:modelValue`, $event.target.value)" />',
+          },
+        },
+      },
+    })
+
+  it('asks once more and says what will stand', async () => {
+    const shown = show([board({})])
+    await shown.find('button').trigger('click')
+    expect(shown.emitted('start')).toBeUndefined()
+    for (const words of ['2 build-ups', 'Marrowby Tung', '2 panels on 1 board', 'graded by Imara'])
+      expect(shown.text()).toContain(words)
+    await shown.find('form').trigger('submit')
+    expect(shown.emitted('start')).toEqual([['']])
+  })
+  it('wants boards measured, or a word why not', async () => {
+    const shown = show([board({}), board({ name: 'Beech 2', length_mm: null })])
+    await shown.find('button').trigger('click')
+    expect(shown.text()).toContain('1 board not measured (Beech 2)')
+    await shown.find('form').trigger('submit')
+    expect(shown.emitted('start')).toBeUndefined()
+    await shown.find('input').setValue(' Cut already ')
+    await shown.find('form').trigger('submit')
+    expect(shown.emitted('start')).toEqual([['Cut already']])
+  })
+  it('can be left', async () => {
+    const shown = show([board({})])
+    await shown.find('button').trigger('click')
+    await shown.find('form').trigger('keydown', { key: 'Escape' })
+    expect(shown.find('form').exists()).toBe(false)
   })
 })

@@ -53,4 +53,38 @@ defineEmits<{ grade: [value: number] }>()
   font-weight: 700;
   box-shadow: inset 4px 0 0 var(--accent);
 }
+/* On a phone they stand at the thumb, always in sight. */
+@media (max-width: 640px) {
+  .keys {
+    position: fixed;
+    right: 0;
+    bottom: 0;
+    left: 0;
+    z-index: 20;
+    display: grid;
+    grid-template-columns: repeat(5, minmax(0, 1fr));
+    padding-bottom: env(safe-area-inset-bottom);
+    border-top: 1px solid var(--hairline);
+    background: var(--paper);
+    box-shadow: 0 -4px 14px rgb(0 0 0 / 18%);
+  }
+  .key {
+    flex-direction: column;
+    justify-content: center;
+    gap: 2px;
+    min-height: 76px;
+    padding: 4px 2px;
+    border-right: 1px solid var(--hairline);
+    border-bottom: 0;
+    font-size: 12px;
+    line-height: 1.15;
+    text-align: center;
+  }
+  .key b {
+    width: auto;
+  }
+  .standing {
+    box-shadow: inset 0 4px 0 var(--accent);
+  }
+}
 </style>

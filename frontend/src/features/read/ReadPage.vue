@@ -277,4 +277,22 @@ watch(
     grid-template-columns: minmax(0, 1fr);
   }
 }
+/* The spot in hand follows the drawing; the strip of panels goes below, and nothing hides under the keys. */
+@media (max-width: 640px) {
+  .page {
+    padding-bottom: 100px;
+  }
+  .left {
+    display: contents;
+  }
+  .drawing {
+    order: 1;
+  }
+  .hand {
+    order: 2;
+  }
+  .left > section:last-child {
+    order: 3;
+  }
+}
 </style>

@@ -1,11 +1,30 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
-import { DISCLOSURE_WORDS, FOOD_WORDS, OBTAINED_WORDS, SHEEN_WORDS, type ProductDraft } from './model'
+import {
+  DISCLOSURE_WORDS,
+  FOOD_WORDS,
+  isUntouched,
+  OBTAINED_WORDS,
+  ONE_PART,
+  SHEEN_WORDS,
+  TWO_PARTS,
+  type ProductDraft,
+} from './model'
 
 /** What a product is: name, maker, family, and what is known of its contents. */
-defineProps<{ families: readonly Schemas['Family'][]; family?: Schemas['Family'] }>()
+const props = defineProps<{ families: readonly Schemas['Family'][]; family?: Schemas['Family'] }>()
 const draft = defineModel<ProductDraft>({ required: true })
+
+/** A family that is mixed begins with its two parts, until the parts have been worked on. */
+function takeFamily(id: string): void {
+  draft.value.family = id
+  const isMixed = props.families.find((one) => one.id === id)?.two_part ?? false
+  if (isMixed && isUntouched(draft.value, ONE_PART))
+    draft.value.parts = TWO_PARTS.map((part) => ({ ...part }))
+  else if (!isMixed && isUntouched(draft.value, TWO_PARTS))
+    draft.value.parts = ONE_PART.map((part) => ({ ...part }))
+}
 </script>
 
 <template>
@@ -22,7 +41,14 @@ const draft = defineModel<ProductDraft>({ required: true })
       </div>
       <div class="field">
         <label for="product-family">Family</label>
-        <el-select id="product-family" v-model="draft.family" filterable placeholder="Choose">
+        <el-select
+          id="product-family"
+          :model-value="draft.family"
+          filterable
+          default-first-option
+          placeholder="Choose"
+          @update:model-value="takeFamily"
+        >
           <el-option v-for="one in families" :key="one.id" :value="one.id" :label="one.name" />
         </el-select>
       </div>

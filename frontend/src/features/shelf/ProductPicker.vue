@@ -12,7 +12,7 @@ export function productName(id: number): string {
 </script>
 
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
 
 /** Choose a product of the shelf by typing, or a family alone. */
@@ -31,6 +31,7 @@ const props = withDefaults(
 )
 const emit = defineEmits<{ choose: [chosen: { product: number | null; family: string; name: string }] }>()
 
+const select = useTemplateRef<{ blur: () => void }>('select')
 const found = ref<Schemas['ProductRow'][]>([])
 const search = ref('')
 const trouble = ref('')
@@ -65,6 +66,30 @@ async function find(text: string): Promise<void> {
   }
 }
 
+/** Enter takes what was typed, however late the answer to it comes; after an arrow key it takes what is marked. */
+let typed: string | null = null
+function onInput(event: Event): void {
+  typed = (event.target as HTMLInputElement).value
+}
+async function onKey(event: KeyboardEvent): Promise<void> {
+  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') typed = null
+  const wanted = typed?.trim().toLowerCase()
+  if (event.key !== 'Enter' || !wanted) return
+  event.preventDefault()
+  event.stopPropagation()
+  typed = null
+  await find(wanted)
+  const all = [
+    ...offered.value.map((row) => ({ value: row.value, name: row.label.toLowerCase() })),
+    ...alone.value.map((one) => ({ value: `f:${one.id}`, name: one.name.toLowerCase() })),
+  ].filter((one) => one.name.includes(wanted))
+  const best =
+    all.find((one) => one.name === wanted) ?? all.find((one) => one.name.startsWith(wanted)) ?? all[0]
+  if (!best) return
+  choose(best.value)
+  select.value?.blur()
+}
+
 function choose(chosen: string): void {
   const id = chosen.slice(2)
   if (chosen.startsWith('p:')) {
@@ -80,6 +105,7 @@ function choose(chosen: string): void {
 <template>
   <el-select
     :id="id"
+    ref="select"
     :model-value="value"
     filterable
     remote
@@ -89,6 +115,8 @@ function choose(chosen: string): void {
     :remote-method="find"
     :no-match-text="trouble || 'Nothing of that name'"
     :no-data-text="trouble || 'Nothing of that name'"
+    @input.capture="onInput"
+    @keydown.capture="onKey"
     @focus="find('')"
     @update:model-value="choose"
   >

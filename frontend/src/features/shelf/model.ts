@@ -117,12 +117,23 @@ const EMPTY_LABEL: Label = Object.fromEntries(
   FIGURES.flatMap((group) => group.fields).map((field) => [field.label, null]),
 ) as Label
 
+export const ONE_PART: readonly Schemas['Part'][] = [{ name: 'Finish', share: 1 }]
+export const TWO_PARTS: readonly Schemas['Part'][] = [
+  { name: 'Base', share: 9 },
+  { name: 'Hardener', share: 1 },
+]
+
+/** Whether a draft's parts are still those that it began with, and nothing is bought of them yet. */
+export function isUntouched(draft: ProductDraft, begun: readonly Schemas['Part'][]): boolean {
+  return draft.containers.length === 0 && JSON.stringify(draft.parts) === JSON.stringify(begun)
+}
+
 export function emptyProduct(): ProductDraft {
   return {
     name: '',
     maker: '',
     family: '',
-    parts: [{ name: 'Finish', share: 1 }],
+    parts: ONE_PART.map((part) => ({ ...part })),
     sold_by: 'volume',
     containers: [],
     label: { ...EMPTY_LABEL, mix_by: 'volume', abrade_between: '', dissolves_wax: false, hazards: '' },

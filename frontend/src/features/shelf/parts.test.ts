@@ -1,8 +1,11 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { reactive } from 'vue'
+import type { Schemas } from '@/api/client'
 import ProductFigures from './ProductFigures.vue'
+import ProductIdentity from './ProductIdentity.vue'
 import ProductParts from './ProductParts.vue'
+import ProductPicker from './ProductPicker.vue'
 import ShelfFile from './ShelfFile.vue'
 import { emptyProduct } from './model'
 import { useOwnThings } from './useOwnThings'
@@ -96,6 +99,71 @@ describe('the parts of a product', () => {
     await parts.find('[aria-label="Remove part Base"]').trigger('click')
     expect(draft.parts.map((part) => part.name)).toEqual(['Hardener'])
     expect(draft.containers[0]!.amounts).toEqual([100])
+  })
+})
+
+describe('a family that is mixed', () => {
+  const families = [
+    { id: 'hardwax-2k', name: 'Hardwax', two_part: true },
+    { id: 'wax', name: 'Wax', two_part: false },
+  ] as Schemas['Family'][]
+  const global = {
+    stubs: { ElSelect: { name: 'ElSelect', template: '<div />' }, ElOption: true, ElInput: true },
+  }
+
+  it('begins with its two parts, until they have been worked on', async () => {
+    const draft = reactive(emptyProduct())
+    const shown = mount(ProductIdentity, { props: { modelValue: draft, families }, global })
+    const [family] = shown.findAllComponents({ name: 'ElSelect' })
+    const take = (id: string) => family!.vm.$emit('update:modelValue', id)
+    take('hardwax-2k')
+    expect(draft.parts).toEqual([
+      { name: 'Base', share: 9 },
+      { name: 'Hardener', share: 1 },
+    ])
+    take('wax')
+    expect(draft.parts).toEqual([{ name: 'Finish', share: 1 }])
+    take('hardwax-2k')
+    draft.parts[0]!.share = 4
+    take('wax')
+    expect(draft.parts.map((part) => part.share)).toEqual([4, 1])
+  })
+})
+
+describe('a product that is typed', () => {
+  it('is chosen by Enter, however late the answer to it comes', async () => {
+    const rows = [
+      { id: 1, name: 'Marrowby Tung', maker: '', family: 'pure-drying-oil' },
+      { id: 2, name: 'Skarn Waterborne Satin', maker: '', family: 'waterborne-clear' },
+    ]
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async (request: Request) => {
+        const wanted = new URL(request.url).searchParams.get('search') ?? ''
+        const found = rows.filter((row) => row.name.toLowerCase().includes(wanted))
+        return new Response(JSON.stringify({ rows: found, n_rows: found.length }), {
+          headers: { 'Content-Type': 'application/json' },
+        })
+      }),
+    )
+    const stub = { template: '<div><input /><slot /></div>', methods: { blur: () => undefined } }
+    const picker = mount(ProductPicker, {
+      props: { id: 'p', product: null, families: [] },
+      global: { stubs: { ElSelect: stub, ElOption: true, ElOptionGroup: true } },
+    })
+    const input = picker.find('input')
+    await input.setValue('Skarn')
+    await input.trigger('keydown', { key: 'Enter' })
+    await vi.waitFor(() => expect(picker.emitted('choose')).toHaveLength(1))
+    expect(picker.emitted('choose')?.[0]?.[0]).toMatchObject({ product: 2, name: 'Skarn Waterborne Satin' })
+    // After an arrow key Enter is the list's own; nothing of that name chooses nothing.
+    await input.setValue('Marrowby')
+    await input.trigger('keydown', { key: 'ArrowDown' })
+    await input.trigger('keydown', { key: 'Enter' })
+    await input.setValue('nothing of that name')
+    await input.trigger('keydown', { key: 'Enter' })
+    await flushPromises()
+    expect(picker.emitted('choose')).toHaveLength(1)
   })
 })
 

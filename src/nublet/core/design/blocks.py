@@ -19,9 +19,9 @@ from nublet.core.errors import DesignError
 
 Arrangement = Literal["auto", "complete", "incomplete"]
 ARRANGEMENTS: dict[Arrangement, str] = {
-    "auto": "Complete where the boards are long enough, balanced incomplete where they are not",
+    "auto": "Complete where the boards are long enough; where not, some on each (balanced incomplete)",
     "complete": "Complete blocks: every board carries every build-up",
-    "incomplete": "Balanced incomplete blocks: every board carries some, and every two meet equally often",
+    "incomplete": "Every board carries some, and every two meet equally often (balanced incomplete blocks)",
 }
 
 

@@ -7,6 +7,7 @@ and the least that will do is found by bisection.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -20,6 +21,7 @@ from nublet.core.planning.spec import DAY_MIN, WEEKDAYS, PanelGroup, PlanSpec, W
 
 Item = TypeVar("Item")
 _MOST_MIN = 14 * DAY_MIN
+_MOST_NAMED = 3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,17 +41,25 @@ class Relaxation:
 
 @dataclass(frozen=True, kw_only=True)
 class Reason:
-    """What cannot be done, and what would mend it, the smallest change first."""
+    """What cannot be done in one or more groups alike, and what would mend it, the smallest change first."""
 
-    group: str
+    groups: tuple[str, ...]
     item: str
     problem: str
     relaxations: tuple[Relaxation, ...]
 
     @property
+    def least_min(self) -> float:
+        """By how much the smallest change widens something, minutes; infinite where nothing was found to help."""
+        return min((relaxation.more_min for relaxation in self.relaxations), default=math.inf)
+
+    @property
     def says(self) -> str:
         """The reason in words."""
-        start = f"{self.group}, {self.item}: {self.problem}"
+        named = ", ".join(self.groups[:_MOST_NAMED])
+        if len(self.groups) > _MOST_NAMED:
+            named += f" and {len(self.groups) - _MOST_NAMED} more"
+        start = f"{named}, {self.item}: {self.problem}"
         if not self.relaxations:
             return start
         lead = "This mends it" if len(self.relaxations) == 1 else "Any one of these mends it"
@@ -57,16 +67,23 @@ class Reason:
 
 
 def find_reasons(spec: PlanSpec, obstacles: Sequence[Obstacle]) -> tuple[Reason, ...]:
-    """One reason for each obstacle; what is alike in several groups is worked out once."""
+    """What is in the way: alike in several groups is one reason; the one that the smallest change mends comes first."""
     known: dict[object, Reason] = {}
-    reasons = []
+    groups: dict[tuple[object, ...], list[str]] = {}
     for obstacle in obstacles:
         group = spec.groups[obstacle.group]
         alike = group.exposures[obstacle.exposure] if obstacle.exposure is not None else group.steps
         if alike not in known:
             known[alike] = _reason(spec, obstacle)
-        reasons.append(replace(known[alike], group=group.id))
-    return tuple(reasons)
+        found = known[alike]
+        named = groups.setdefault((found.item, found.problem, found.relaxations), [])
+        if group.id not in named:
+            named.append(group.id)
+    reasons = [
+        Reason(groups=tuple(named), item=item, problem=problem, relaxations=relaxations)  # type: ignore[arg-type]
+        for (item, problem, relaxations), named in groups.items()
+    ]
+    return tuple(sorted(reasons, key=lambda reason: reason.least_min))
 
 
 @dataclass(frozen=True)
@@ -83,7 +100,7 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
     item = group.steps[0].id if obstacle.exposure is None else group.exposures[obstacle.exposure].id
     if not any(person.hours for person in spec.people):
         return Reason(
-            group=group.id,
+            groups=(group.id,),
             item=item,
             problem="nobody has any working hours. Give at least one span.",
             relaxations=(),
@@ -95,7 +112,7 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
     ):
         block = Relaxation(what="heat blocks:", was="0", needed="1", more_min=0)
         return Reason(
-            group=group.id,
+            groups=(group.id,),
             item=item,
             problem="it needs a heat block and the shop has none.",
             relaxations=(block,),
@@ -113,7 +130,7 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
     if culprit is not None:
         item = culprit.item
     return Reason(
-        group=group.id,
+        groups=(group.id,),
         item=item,
         problem=_problem(spec, obstacle, culprit),
         relaxations=tuple(found),

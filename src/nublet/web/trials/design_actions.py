@@ -102,13 +102,18 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
 
 
 @transaction.atomic
-def start(actor: Person, trial_id: int) -> Trial:
+def start(actor: Person, trial_id: int, *, unmeasured_because: str | None = None) -> Trial:
     """Start a trial: design, build-ups and protocol stand from now on, and their record gets its fingerprint.
+
+    Parameters
+    ----------
+    unmeasured_because : str or None
+        Why boards were not measured, kept with who started it. ``None``, for commands and demos, asks for no reason.
 
     Raises
     ------
     DesignError
-        If it has no design yet, or a board is too short for its panels.
+        If it has no design yet, a board is too short for its panels, or boards are not measured and no word says why.
     ConflictError
         If it has started before.
     """
@@ -117,11 +122,22 @@ def start(actor: Person, trial_id: int) -> Trial:
         raise ConflictError("This trial has started already; its record stands.")
     if not trial.fingerprint:
         raise DesignError("This trial has no design yet. Draw lots under Design, then start it.")
+    unmeasured = []
     for board in trial.boards.prefetch_related("panels"):
         says = cut_of(trial, to_board(board), len(board.panels.all())).says
         if says:
             raise DesignError(f"{says} Take a longer board, or measure it again.", field="boards")
+        if board.length_mm is None or board.width_mm is None:
+            unmeasured.append(board.name)
+    why = tidy(unmeasured_because or "")
+    if unmeasured and unmeasured_because is not None and not why:
+        raise DesignError(
+            f"{len(unmeasured)} boards are not measured, {unmeasured[0]} for one. Measure them under Prepare, or say why not.",
+            field="unmeasured_because",
+        )
     freeze_trial(trial, actor)
+    if unmeasured and why:
+        record(actor.shop, actor, "start_unmeasured", f"trial {trial.pk}", boards=unmeasured, because=why)
     return trial
 
 

@@ -51,10 +51,12 @@ class StartView(APIView):
 
     permission_classes = [IsKeeper]
 
-    @extend_schema(request=None, responses={200: shapes.DesignSerializer, **REFUSED})
+    @extend_schema(request=shapes.StartSerializer, responses={200: shapes.DesignSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:
-        """Freeze design, build-ups and protocol under a fingerprint."""
-        actions.start(person_of(request), trial_id)
+        """Freeze design, build-ups and protocol under a fingerprint; boards are measured, or a word says why not."""
+        form = shapes.StartSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        actions.start(person_of(request), trial_id, **form.validated_data)
         return _answer(request, trial_id)
 
 

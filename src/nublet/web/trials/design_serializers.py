@@ -23,6 +23,12 @@ class DefectSerializer(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=list(DEFECT_KINDS), required=False)
 
 
+class StartSerializer(serializers.Serializer[Any]):
+    """What a start asks for."""
+
+    unmeasured_because = serializers.CharField(required=False, allow_blank=True, default="", max_length=2000)
+
+
 class MeasuresSerializer(serializers.Serializer[Any]):
     """What may be measured of a board; what is left out stays, null is not measured."""
 
