@@ -126,6 +126,19 @@ def printed(django_capture_on_commit_callbacks: Any) -> Callable[..., Any]:
     return ask
 
 
+@pytest.fixture
+def at(client_of: Callable[[Person | None], APIClient], owner: Person) -> Callable[..., Any]:
+    """Ask the API as the owner; the answer must have the status."""
+    client = client_of(owner)
+
+    def ask(method: str, address: str, body: Any = None, *, status: int = 200) -> Any:
+        response = getattr(client, method)(f"/api/{address}", body, format="json")
+        assert response.status_code == status, response.content
+        return response.json()
+
+    return ask
+
+
 def work_off() -> None:
     """Do all that is queued, as the workers would, in this process."""
     with pytest.MonkeyPatch.context() as patch:

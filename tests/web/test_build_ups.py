@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -23,6 +24,7 @@ from nublet.web.trials.build_up_selectors import view_build_ups, write_sheet
 from nublet.web.trials.design_actions import draw_design, start
 from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
 from nublet.web.trials.selectors import summarise_trial
+from nublet.web.trials.sheets import sheets_of
 from tests.web.conftest import grade_spot
 
 Client = Callable[[Person | None], APIClient]
@@ -395,3 +397,64 @@ def test_trials_from_before_the_shelf_keep_their_candidates() -> None:
         (2, 2),
     ]
     TrialBuildUp.objects.all().delete()
+
+
+def test_a_bare_control_of_each_preparation_where_it_is_wanted(
+    at: Callable[..., Any], owner: Person, draft: Trial
+) -> None:
+    row = draft.build_ups.get(name="Marrowby Tung")
+    recipe = row.version.recipe
+    charred = {**recipe, "preparation": {**recipe["preparation"], "charring": "light", "grits": [120]}}
+    actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=charred)
+    draw_design(owner, draft.pk, seed=4)
+    address = f"trials/{draft.pk}/build-ups"
+    made = at("post", address, {"bare_like": row.pk}, status=201)
+    assert [each["name"] for each in made["trial"]["build_ups"] if each["is_control"]] == [
+        "Bare control",
+        "Bare, as Marrowby Tung",
+    ]
+    # What is compared has changed: lots are drawn anew.
+    assert made["n_panels"] == 0
+    controls = [each for each in at("get", address)["build_ups"] if each["is_control"]]
+    assert [each["is_further"] for each in controls] == [False, True]
+    assert not any("Char" in step for step in controls[0]["prepared"])
+    assert controls[1]["prepared"][:2] == ["Char, light", "Sand 120"]
+    again = at("post", address, {"bare_like": row.pk}, status=400)
+    assert again["detail"] == "Bare, as Marrowby Tung is prepared so already."
+    satin = draft.build_ups.get(name="Skarn Waterborne Satin")
+    assert (
+        "Bare control is prepared so already"
+        in at("post", address, {"bare_like": satin.pk}, status=400)["detail"]
+    )
+
+    # It is drawn, prepared and recorded as one of the trial's.
+    draw_design(owner, draft.pk, seed=4)
+    draft.refresh_from_db()
+    groups = {
+        code: [step.title for step in group.steps]
+        for group in sheets_of(draft).groups
+        for code in group.codes
+    }
+    for name, is_charred in (("Bare control", False), ("Bare, as Marrowby Tung", True)):
+        codes = list(TrialPanel.objects.filter(build_up__name=name).values_list("code", flat=True))
+        assert len(codes) == 3
+        assert {"Char, light" in groups[code] for code in codes} == {is_charred}
+    start(owner, draft.pk)
+    draft.refresh_from_db()
+    rows = {each["name"]: each for each in json.loads(draft.record)["build_ups"]}
+    assert rows["Bare, as Marrowby Tung"]["preparation"]["charring"] == "light"
+    assert "preparation" not in rows["Bare control"]
+
+
+def test_a_further_bare_control_can_be_taken_away_and_the_usual_one_cannot(
+    at: Callable[..., Any], owner: Person, draft: Trial
+) -> None:
+    row = draft.build_ups.get(name="Marrowby Tung")
+    charred = {**row.version.recipe["preparation"], "charring": "deep"}
+    recipe = {**row.version.recipe, "preparation": charred}
+    actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=recipe)
+    further = actions.add_bare_control(owner, draft.pk, like=row.pk)
+    with pytest.raises(NubletError, match="belongs to every trial"):
+        actions.remove_build_up(owner, draft.pk, draft.build_ups.get(name="Bare control").pk)
+    left = at("delete", f"trials/{draft.pk}/build-ups/{further.pk}")
+    assert [each["name"] for each in left["trial"]["build_ups"] if each["is_control"]] == ["Bare control"]

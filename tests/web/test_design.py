@@ -29,19 +29,6 @@ BUILD_UP_NAMES = SECRETS[:5]
 
 
 @pytest.fixture
-def at(client_of: Client, owner: Person) -> Callable[..., Any]:
-    """Ask the API as the owner; the answer must have the status."""
-    client = client_of(owner)
-
-    def ask(method: str, address: str, body: Any = None, *, status: int = 200) -> Any:
-        response = getattr(client, method)(f"/api/{address}", body, format="json")
-        assert response.status_code == status, response.content
-        return response.json()
-
-    return ask
-
-
-@pytest.fixture
 def started(owner: Person, designed: Trial) -> Trial:
     return start(owner, designed.pk)
 

@@ -7,6 +7,7 @@ import { useOpenTrial } from '@/app/openTrial'
 import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
 import { quantityOf } from '@/kit/units'
+import BareControls from './BareControls.vue'
 import { freeName, type BuildUpDetail, type BuildUps } from './model'
 import RecipeEditor from './RecipeEditor.vue'
 import SchoolsBar from './SchoolsBar.vue'
@@ -66,6 +67,36 @@ async function copy(row: BuildUpDetail): Promise<void> {
   } catch (error) {
     copyTrouble.value = wordsOf(error)
   }
+}
+const isBusy = ref(false)
+/** Add or take away a bare panel; the rail and the design follow. */
+async function changeBare(request: () => Promise<Schemas['TrialSummary']>, words: string): Promise<void> {
+  said.value = copyTrouble.value = ''
+  isBusy.value = true
+  try {
+    open.summary = await request()
+    await load()
+    said.value = words
+  } catch (error) {
+    copyTrouble.value = wordsOf(error)
+  } finally {
+    isBusy.value = false
+  }
+}
+function addBare(like: BuildUpDetail): Promise<void> {
+  const path = { trial_id: trialId.value }
+  return changeBare(
+    () =>
+      body(api.POST('/api/trials/{trial_id}/build-ups', { params: { path }, body: { bare_like: like.id } })),
+    `A bare panel prepared like ${like.name} is one of the trial’s now.`,
+  )
+}
+function removeBare(row: BuildUpDetail): Promise<void> {
+  const path = { trial_id: trialId.value, build_up_id: row.id }
+  return changeBare(
+    () => body(api.DELETE('/api/trials/{trial_id}/build-ups/{build_up_id}', { params: { path } })),
+    `${row.name} is gone.`,
+  )
 }
 function flagOf(row: BuildUpDetail): { words: string; kind: string } | null {
   if (row.assessment?.is_blocked)
@@ -136,6 +167,14 @@ function families(): readonly Schemas['Family'][] {
           @copy="copy(chosen)"
         />
       </div>
+      <BareControls
+        :build-ups="view.build_ups"
+        :chosen="chosen"
+        :is-started="view.is_started"
+        :is-busy="isBusy"
+        @add="addBare"
+        @remove="removeBare"
+      />
       <ShoppingList v-if="shopping" :shopping="shopping" />
     </template>
     <StateView v-else kind="busy" title="Laying the build-ups out…" />

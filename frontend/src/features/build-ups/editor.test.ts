@@ -13,6 +13,8 @@ const BUILD_UP: BuildUpDetail = {
   id: 4,
   name: 'Marrowby Tung',
   is_control: false,
+  is_further: false,
+  prepared: [],
   version: 1,
   version_id: 7,
   is_frozen: true,

@@ -244,10 +244,8 @@ def check_recipe(recipe: Recipe) -> None:
 
 def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
     """The recipe as plain lists, mappings and numbers; products by shelf number, families where there is none."""
-    preparation = {item.name: getattr(recipe.preparation, item.name) for item in fields(Preparation)}
-    preparation["grits"] = list(recipe.preparation.grits)
     return {
-        "preparation": preparation,
+        "preparation": preparation_as_dict(recipe.preparation),
         "layers": [
             {
                 "product": layer.product.id,
@@ -261,6 +259,17 @@ def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
         "faces": recipe.faces,
         "experiment_reason": recipe.experiment_reason,
     }
+
+
+def preparation_as_dict(preparation: Preparation) -> dict[str, Any]:
+    """A preparation as plain lists, texts and numbers."""
+    plain = {item.name: getattr(preparation, item.name) for item in fields(Preparation)}
+    return {**plain, "grits": list(preparation.grits)}
+
+
+def preparation_from_dict(plain: Mapping[str, Any]) -> Preparation:
+    """Read a preparation that :func:`preparation_as_dict` wrote."""
+    return Preparation(**{**plain, "grits": tuple(int(grit) for grit in plain.get("grits", ()))})
 
 
 def recipe_from_dict(
@@ -279,12 +288,10 @@ def recipe_from_dict(
         If a layer without a product names an unknown family.
     """
     _check_choices(plain)
-    preparation = dict(plain.get("preparation") or {})
-    preparation["grits"] = tuple(int(grit) for grit in preparation.get("grits", ()))
     final = plain.get("final", "none")
     final_id = plain.get("final_product")
     recipe = Recipe(
-        preparation=Preparation(**preparation),
+        preparation=preparation_from_dict(plain.get("preparation") or {}),
         layers=tuple(_layer(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))),
         final=final,
         final_product=_product(final_id, "wax", products, "final_product") if final == "waxed" else None,

@@ -16,7 +16,7 @@ from nublet.core.errors import NubletError
 from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.mixes import Measures, Work
-from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
 from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import PROTOCOLS, Protocol
 from nublet.core.ranking.profiles import USE_PROFILES
@@ -54,6 +54,18 @@ def to_full_build_ups(rows: Iterable[TrialBuildUp], shop_id: int) -> list[BuildU
     rows = list(rows)
     recipes = to_recipes(rows, shop_id)
     return [BuildUp(name=row.name, recipe=recipes.get(row.pk)) for row in rows]
+
+
+def control_preparations(
+    rows: Iterable[TrialBuildUp], recipes: Mapping[int, Recipe]
+) -> dict[TrialBuildUp, Preparation]:
+    """How each bare control among the rows is prepared: as it says, or the usual one as most build-ups are sanded."""
+    usual = control_preparation([recipe.preparation for recipe in recipes.values()])
+    return {
+        row: usual if row.preparation is None else preparation_from_dict(row.preparation)
+        for row in rows
+        if row.is_control
+    }
 
 
 def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None = None) -> Work:

@@ -15,6 +15,7 @@ from nublet.core.materials.compatibility import refuse_undeclared
 from nublet.core.materials.recipes import (
     Recipe,
     check_recipe,
+    preparation_as_dict,
     recipe_as_dict,
     recipe_by_label,
     recipe_from_dict,
@@ -28,7 +29,13 @@ from nublet.web.shelf.adapters import products_named, to_product, to_recipe, woo
 from nublet.web.shelf.models import BuildUp as ShelfBuildUp
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
 from nublet.web.trials.actions import check_name_is_blind, drop_design, lock_trial
-from nublet.web.trials.adapters import setting_of, to_full_build_ups
+from nublet.web.trials.adapters import (
+    control_preparations,
+    setting_of,
+    to_build_ups,
+    to_full_build_ups,
+    to_recipes,
+)
 from nublet.web.trials.models import Trial, TrialBuildUp
 
 
@@ -98,6 +105,37 @@ def add_build_up(
 
 
 @transaction.atomic
+def add_bare_control(actor: Person, trial_id: int, *, like: int) -> TrialBuildUp:
+    """Add a further bare control, prepared as a build-up is: what its preparation alone does can then be told apart.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    BuildUpError
+        If a bare control of the trial is prepared so already.
+    ConflictError
+        If the trial has started.
+    """
+    trial = lock_trial(actor, trial_id)
+    row = find_candidate(trial, like)
+    drop_design(actor, trial, what="the list of build-ups")
+    rows = list(trial.build_ups.select_related("version").order_by("pk"))
+    recipes = to_recipes(rows, actor.shop_id)
+    wanted = recipes[row.pk].preparation
+    for other, preparation in control_preparations(rows, recipes).items():
+        if preparation == wanted:
+            raise BuildUpError(f"{other.name} is prepared so already.", field="bare_like")
+    # A name of its own, within what the table takes.
+    name = f"Bare, as {row.name}"[:120]
+    check_build_ups([*to_build_ups(rows), BuildUp(name=name, recipe=None)], minimum=0)
+    made = TrialBuildUp.objects.create(
+        trial=trial, name=name, is_control=True, preparation=preparation_as_dict(wanted)
+    )
+    record(actor.shop, actor, "add_bare_control", f"trial {trial.pk}", name=name)
+    return made
+
+
+@transaction.atomic
 def change_build_up(
     actor: Person, trial_id: int, build_up_id: int, *, name: str, recipe: Mapping[str, Any]
 ) -> ChangeResult:
@@ -148,9 +186,10 @@ def change_build_up(
 
 @transaction.atomic
 def remove_build_up(actor: Person, trial_id: int, build_up_id: int) -> None:
-    """Remove a candidate; the control stays, and the version stays on the shelf."""
+    """Remove a candidate, or a further bare control; the usual control stays, and the version stays on the shelf."""
     trial = lock_trial(actor, trial_id)
-    row = find_candidate(trial, build_up_id)
+    further = trial.build_ups.filter(pk=build_up_id, preparation__isnull=False).first()
+    row = find_candidate(trial, build_up_id) if further is None else further
     drop_design(actor, trial, what="the list of build-ups")
     record(actor.shop, actor, "remove_build_up", f"trial {trial.pk}", name=row.name)
     row.delete()

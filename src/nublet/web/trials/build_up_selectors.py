@@ -15,20 +15,26 @@ from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
-from nublet.core.materials.sheet import Step, application_steps
+from nublet.core.materials.sheet import Step, application_steps, steps_of_preparation
 from nublet.core.materials.species import Species
 from nublet.web.shelf.adapters import products_named, woods_of
-from nublet.web.trials.adapters import setting_of, to_recipes, work_of
+from nublet.web.trials.adapters import control_preparations, setting_of, to_recipes, work_of
 from nublet.web.trials.models import Trial, TrialBuildUp
 
 
 @dataclass(frozen=True, kw_only=True)
 class BuildUpRow:
-    """A build-up of the trial. ``recipe`` and ``assessment`` are ``None`` for the control."""
+    """A build-up of the trial. ``recipe`` and ``assessment`` are ``None`` for a control; ``prepared`` are its steps then."""
 
     row: TrialBuildUp
     recipe: Recipe | None
     assessment: Assessment | None
+    prepared: tuple[str, ...]
+
+    @property
+    def is_further(self) -> bool:
+        """Whether it is a bare control beside the usual one."""
+        return self.row.preparation is not None
 
     @property
     def plain(self) -> dict[str, Any] | None:
@@ -85,6 +91,7 @@ def view_build_ups(trial: Trial) -> BuildUpsView:
     rows = list(trial.build_ups.select_related("version__build_up").order_by("pk"))
     recipes = to_recipes(rows, trial.shop_id)
     work = _work(trial, woods)
+    bare = {row.pk: each for row, each in control_preparations(rows, recipes).items()}
     named = {row.name: recipes[row.pk] for row in rows if row.pk in recipes}
     return BuildUpsView(
         trial=trial,
@@ -96,6 +103,9 @@ def view_build_ups(trial: Trial) -> BuildUpsView:
                 row=row,
                 recipe=recipes.get(row.pk),
                 assessment=_assess(recipes.get(row.pk), work, setting_of(trial, woods)),
+                prepared=tuple(step.title for step in steps_of_preparation(bare[row.pk], work))
+                if row.pk in bare
+                else (),
             )
             for row in rows
         ),

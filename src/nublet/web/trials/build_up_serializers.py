@@ -55,6 +55,8 @@ class BuildUpDetailSerializer(serializers.Serializer[Any]):
     id = serializers.IntegerField(source="row.pk")
     name = serializers.CharField(source="row.name")
     is_control = serializers.BooleanField(source="row.is_control")
+    is_further = serializers.BooleanField()
+    prepared = serializers.ListField(child=serializers.CharField())
     version = serializers.IntegerField(source="row.version.number", allow_null=True, default=None)
     version_id = serializers.IntegerField(source="row.version_id", allow_null=True)
     is_frozen = serializers.BooleanField(source="row.version.is_frozen", default=False)

@@ -37,10 +37,15 @@ class BuildUpsView(APIView):
 
     @extend_schema(request=NewBuildUpSerializer, responses={201: TrialSummarySerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:
-        """Add a candidate."""
+        """Add a candidate, or a further bare control."""
         form = NewBuildUpSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        actions.add_build_up(person_of(request), trial_id, **form.validated_data)
+        fields = dict(form.validated_data)
+        like = fields.pop("bare_like", None)
+        if like is not None:
+            actions.add_bare_control(person_of(request), trial_id, like=like)
+        else:
+            actions.add_build_up(person_of(request), trial_id, **fields)
         return _answer_trial(request, trial_id, status.HTTP_201_CREATED)
 
 

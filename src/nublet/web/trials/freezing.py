@@ -99,6 +99,8 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
                 "version": None if row.version is None else row.version.number,
                 "recipe": None if row.version is None else row.version.recipe,
                 "products": None if row.version is None else row.version.products,
+                # Only where there is one: records from before there were any keep their fingerprint.
+                **({} if row.preparation is None else {"preparation": row.preparation}),
             }
             for row in trial.build_ups.select_related("version").order_by("pk")
         ],

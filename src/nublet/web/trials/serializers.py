@@ -138,13 +138,17 @@ class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
 
 
 class NewBuildUpSerializer(serializers.Serializer[Any]):
-    """A candidate to add: a product by its label, a version from the shelf, or a family in some coats."""
+    """A candidate to add: a product by its label, a version from the shelf, or a family in some coats.
+
+    With ``bare_like`` a further bare control, prepared as that build-up is.
+    """
 
     name = serializers.CharField(max_length=120, required=False, allow_blank=True)
     product = serializers.IntegerField(required=False, allow_null=True)
     version = serializers.IntegerField(required=False, allow_null=True)
     family = serializers.CharField(max_length=60, required=False, allow_blank=True)
     coats = serializers.IntegerField(min_value=0, max_value=1000, required=False, allow_null=True)
+    bare_like = serializers.IntegerField(required=False, allow_null=True)
 
 
 class ChangeBuildUpSerializer(serializers.Serializer[Any]):

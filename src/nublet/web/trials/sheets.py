@@ -9,11 +9,18 @@ from nublet.core.design.areas import Section
 from nublet.core.design.cutting import BoardCut
 from nublet.core.design.spots import Spot
 from nublet.core.errors import DesignError
-from nublet.core.materials.recipes import Preparation, control_preparation
+from nublet.core.materials.recipes import Preparation
 from nublet.core.materials.sheet import steps_of_preparation
 from nublet.formats.sheets.trial_sheets import PreparationGroup, SheetBoard, SheetPanel, TrialSheets
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import panel_size, protocol_of, saw_of, to_recipes, work_of
+from nublet.web.trials.adapters import (
+    control_preparations,
+    panel_size,
+    protocol_of,
+    saw_of,
+    to_recipes,
+    work_of,
+)
 from nublet.web.trials.design_selectors import CutBoard, view_design
 from nublet.web.trials.freezing import drawn_fingerprint
 from nublet.web.trials.models import Trial, TrialPanel
@@ -81,17 +88,15 @@ def _panel(row: TrialPanel) -> SheetPanel:
 
 
 def _groups(trial: Trial, rows: Sequence[TrialPanel]) -> list[PreparationGroup]:
-    """Panels by how they are prepared, the largest group first; the bare control as :func:`control_preparation` says."""
+    """Panels by how they are prepared, the largest group first; the bare control as :func:`control_preparations` says."""
     build_ups = list(trial.build_ups.select_related("version").order_by("pk"))
     recipes = to_recipes(build_ups, trial.shop_id)
     work = work_of(trial, woods_of(trial.shop_id))
-    bare = control_preparation(
-        [recipes[row.build_up_id].preparation for row in rows if row.build_up_id in recipes]
-    )
+    bare = {row.pk: each for row, each in control_preparations(build_ups, recipes).items()}
     codes: dict[Preparation, list[str]] = defaultdict(list)
     for row in rows:
         recipe = recipes.get(row.build_up_id)
-        codes[bare if recipe is None else recipe.preparation].append(row.code)
+        codes[bare[row.build_up_id] if recipe is None else recipe.preparation].append(row.code)
     return [
         PreparationGroup(codes=tuple(codes[each]), steps=tuple(steps_of_preparation(each, work)))
         for each in sorted(codes, key=lambda each: -len(codes[each]))
