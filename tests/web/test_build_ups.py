@@ -403,6 +403,7 @@ def test_a_bare_control_of_each_preparation_where_it_is_wanted(
     at: Callable[..., Any], owner: Person, draft: Trial
 ) -> None:
     row = draft.build_ups.get(name="Marrowby Tung")
+    assert row.version is not None
     recipe = row.version.recipe
     charred = {**recipe, "preparation": {**recipe["preparation"], "charring": "light", "grits": [120]}}
     actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=charred)
@@ -450,6 +451,7 @@ def test_a_further_bare_control_can_be_taken_away_and_the_usual_one_cannot(
     at: Callable[..., Any], owner: Person, draft: Trial
 ) -> None:
     row = draft.build_ups.get(name="Marrowby Tung")
+    assert row.version is not None
     charred = {**row.version.recipe["preparation"], "charring": "deep"}
     recipe = {**row.version.recipe, "preparation": charred}
     actions.change_build_up(owner, draft.pk, row.pk, name=row.name, recipe=recipe)
