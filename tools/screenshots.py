@@ -41,7 +41,7 @@ def main(address: str, folder: Path) -> None:
 
         nell = sign_in(browser, address, "nell")
         trials = nell.request.get(f"{address}/api/trials").json()
-        ids = {item["trial"]["name"]: item["trial"]["id"] for item in trials}
+        ids = {item["name"]: item["id"] for item in trials}
         saloon, counter, racks = ids["Saloon tables"], ids["Buffet counter"], ids["Luggage racks"]
         boards = ids["Galley boards"]
         products = nell.request.get(f"{address}/api/shelf/products?search=hardoil").json()

@@ -99,6 +99,9 @@ tbody th {
 .line {
   display: block;
 }
+.figure {
+  white-space: nowrap;
+}
 .right {
   text-align: right !important;
 }

@@ -167,7 +167,7 @@ describe('the lanes', () => {
       }),
     )
     const [lane] = lanesOf(many, [{ id: 1, name: 'Nell' }], axis, 'day')
-    expect(lane?.blocks).toHaveLength(12)
+    expect(lane?.blocks.flatMap((block) => block.together)).toHaveLength(12)
     expect(lane?.nRows).toBeLessThanOrEqual(4)
     for (const block of lane?.blocks ?? []) {
       const reach = block.x + block.width + (block.label ? block.label.length * 6.7 : 0)

@@ -48,8 +48,8 @@ const TIME_PX = 48
 const LETTER_PX = 6.7
 const BETWEEN_PX = 10
 const MAX_ROWS = 4
-/** A lane with more than this in sight is read by kinds of work: what is nearer than so many px goes together. */
-const MANY = 12
+const MAX_ROWS_TOGETHER = 7
+/** Where not every piece of work has room for its words, what is alike and nearer than so many px goes together. */
 const NEAR_PX = 40
 
 /** The axis of a zoom: the days side by side for a week, the day's lanes for a day, else a stretch around a moment. */
@@ -129,14 +129,9 @@ function isOver(operation: Operation): boolean {
 
 /** What goes together: the same kind of work, done or not, with no longer a pause than reads as one. */
 function gather(operations: readonly Operation[], axis: Axis): Operation[][] {
-  const inSight = operations.filter((each) => {
-    const { from, to } = timesOf(each)
-    return stretchOf(axis, from, to) !== null
-  })
-  if (inSight.length <= MANY) return inSight.map((each) => [each])
   const open = new Map<string, { members: Operation[]; end: number }>()
   const found: Operation[][] = []
-  for (const each of [...inSight].sort((a, b) => timesOf(a).from - timesOf(b).from)) {
+  for (const each of [...operations].sort((a, b) => timesOf(a).from - timesOf(b).from)) {
     const { from, to } = timesOf(each)
     const stretch = stretchOf(axis, from, to)
     if (!stretch) continue
@@ -178,33 +173,48 @@ export function lanesOf(
   for (const operation of operations)
     if (!known.has(operation.hands_id)) known.set(operation.hands_id, operation.hands)
   return [...known].map(([id, name]) => {
-    const ends: number[] = []
-    const blocks: Block[] = []
     const own = operations.filter((each) => each.hands_id === id)
-    for (const together of zoom === 'week' ? own.map((each) => [each]) : gather(own, axis)) {
-      const times = together.map(timesOf)
-      const from = Math.min(...times.map((each) => each.from))
-      const stretch = stretchOf(axis, from, Math.max(...times.map((each) => each.to)))
-      // What is still to be done is what a press on it takes up.
-      const operation = together.find((each) => !isOver(each)) ?? together[0]
-      if (!stretch || !operation) continue
-      const label = zoom === 'week' ? '' : labelOf(together)
-      const free = ends.findIndex((end) => end + 2 <= stretch.x)
-      const row =
-        zoom === 'week' ? 0 : free >= 0 ? free : ends.length < MAX_ROWS ? ends.length : shortest(ends)
-      ends[row] = Math.max(ends[row] ?? 0, stretch.x + stretch.width + widthOf(label))
-      blocks.push({ operation, together, ...stretch, row, label })
-    }
-    for (const block of blocks) {
-      const end = block.x + block.width + widthOf(block.label)
-      const isCovered = blocks.some(
-        (other) =>
-          other !== block && other.row === block.row && other.x < end && other.x + other.width > block.x,
-      )
-      if (isCovered || end > (axis.segments.at(-1)?.x1 ?? 0) + BETWEEN_PX) block.label = ''
-    }
-    return { id, name, blocks, nRows: Math.max(1, ends.length) }
+    const each = layOut(
+      own.map((operation) => [operation]),
+      axis,
+      zoom,
+    )
+    const isRead = zoom === 'week' || each.blocks.every((block) => block.label)
+    return { id, name, ...(isRead ? each : layOut(gather(own, axis), axis, zoom, MAX_ROWS_TOGETHER)) }
   })
+}
+
+/** Blocks in rows, with words where there is room for them. */
+function layOut(
+  groups: readonly Operation[][],
+  axis: Axis,
+  zoom: Zoom,
+  maxRows = MAX_ROWS,
+): Pick<Lane, 'blocks' | 'nRows'> {
+  const ends: number[] = []
+  const blocks: Block[] = []
+  for (const together of groups) {
+    const times = together.map(timesOf)
+    const from = Math.min(...times.map((each) => each.from))
+    const stretch = stretchOf(axis, from, Math.max(...times.map((each) => each.to)))
+    // What is still to be done is what a press on it takes up.
+    const operation = together.find((each) => !isOver(each)) ?? together[0]
+    if (!stretch || !operation) continue
+    const label = zoom === 'week' ? '' : labelOf(together)
+    const free = ends.findIndex((end) => end + 2 <= stretch.x)
+    const row = zoom === 'week' ? 0 : free >= 0 ? free : ends.length < maxRows ? ends.length : shortest(ends)
+    ends[row] = Math.max(ends[row] ?? 0, stretch.x + stretch.width + widthOf(label))
+    blocks.push({ operation, together, ...stretch, row, label })
+  }
+  for (const block of blocks) {
+    const end = block.x + block.width + widthOf(block.label)
+    const isCovered = blocks.some(
+      (other) =>
+        other !== block && other.row === block.row && other.x < end && other.x + other.width > block.x,
+    )
+    if (isCovered || end > (axis.segments.at(-1)?.x1 ?? 0) + BETWEEN_PX) block.label = ''
+  }
+  return { blocks, nRows: Math.max(1, ends.length) }
 }
 
 function widthOf(label: string): number {
