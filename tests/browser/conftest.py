@@ -97,7 +97,7 @@ def sign_in(context: BrowserContext, live_server: Any) -> Iterator[SignIn]:
 def start_trial(page: Page) -> None:
     """Start the trial on its Prepare page, its boards as they are."""
     page.get_by_role("button", name="Start the trial").click()
-    page.get_by_label("not measured").fill("They are cut already")
+    page.get_by_role("textbox", name="not measured").fill("They are cut already")
     page.get_by_role("button", name="Start: this stands").click()
 
 

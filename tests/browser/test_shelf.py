@@ -35,7 +35,8 @@ def test_a_product_is_kept_with_label_findings_and_batches(
     page.fill("#label-wipe_off_from_min", "15")
     page.fill("#label-wipe_off_to_min", "3")
     page.fill("#found-spread_m2_per_l", "26,5")
-    page.click("text=Mixed from two parts")
+    # A family that is mixed begins with its two parts.
+    expect(page.locator("#part-name-1")).to_have_value("Hardener")
     page.click("text=Add a container")
     page.fill("#box-0-0", "900")
     page.fill("#box-0-1", "100")
