@@ -386,3 +386,14 @@ def test_the_title_tells_what_is_due_once_asked_to(open_days: Callable[..., Page
     expect(page).to_have_title(TITLE)
     page.reload()
     expect(page).to_have_title(TITLE)
+
+
+def test_a_look_leads_to_where_it_is_graded(
+    open_days: Callable[..., Page], planned: Trial, live_server: Any
+) -> None:
+    page = open_days(planned)
+    look = operation(planned, "look", "wine-1h")
+    page.goto(f"{live_server.url}/trials/{planned.pk}/coat-and-cure?work={look.pk}")
+    page.get_by_role("link", name="Grade these panels under Read").click()
+    expect(page).to_have_url(re.compile(rf"/trials/{planned.pk}/read/"))
+    expect(page.locator("svg.panel")).to_be_visible()

@@ -12,6 +12,7 @@ from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.shelf.models import BuildUpVersion
+from nublet.web.trials.build_up_actions import change_build_up
 from nublet.web.trials.design_actions import start
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
@@ -208,3 +209,36 @@ def test_the_sheet_prints_without_the_shell(
     expect(page.get_by_role("navigation", name="Places")).to_be_hidden()
     expect(page.get_by_role("button", name="Print")).to_be_hidden()
     expect(page.locator(".step").last).to_contain_text("Cure fully before any test")
+
+
+def test_enter_takes_the_product_that_was_typed(
+    sign_in: SignIn, shelf: None, trial: Trial, live_server: Any
+) -> None:
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/{trial.pk}/candidates")
+    page.click("#candidate-product")
+    # At once, before any answer to what was typed.
+    page.keyboard.type("pikelaw")
+    page.keyboard.press("Enter")
+    expect(page.locator("#build-up-name")).to_have_value("Pikelaw Board Oil")
+
+
+def test_a_bare_panel_prepared_like_a_build_up(sign_in: SignIn, trial: Trial, live_server: Any) -> None:
+    row = trial.build_ups.get(name="Marrowby Tung")
+    assert row.version is not None
+    charred = {**row.version.recipe["preparation"], "charring": "light"}
+    change_build_up(
+        trial.shop.people.get(username="nell"), trial.pk, row.pk, name=row.name,
+        recipe={**row.version.recipe, "preparation": charred},
+    )  # fmt: skip
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/{trial.pk}/build-ups?build_up={row.pk}")
+    bare = page.get_by_role("region", name="Bare panels")
+    expect(bare).not_to_contain_text("Char")
+    bare.get_by_role("button", name="Add a bare one prepared like Marrowby Tung").click()
+    expect(bare).to_contain_text("Bare, as Marrowby Tung")
+    expect(bare).to_contain_text("Char, light")
+    bare.get_by_role("button", name="Add a bare one").click()
+    expect(page.get_by_role("alert")).to_contain_text("is prepared so already")
+    bare.get_by_role("button", name="Remove Bare, as Marrowby Tung").click()
+    expect(bare).not_to_contain_text("Bare, as")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -149,3 +150,79 @@ def test_nothing_that_reaches_a_judges_browser_breaks_the_blind(
     assert len(bodies) > 5
     for body in (*bodies, page.content()):
         assert not [secret for secret in SECRETS if secret in body]
+
+
+def test_on_a_phone_the_keys_stand_at_the_thumb_wherever_the_page_is(
+    sign_in: SignIn, trial: Trial, judge: Person, live_server: Any
+) -> None:
+    page = sign_in("imara", width=390, height=844)
+    open_bench(page, trial, live_server.url)
+    keys = page.get_by_role("group", name="Grade this spot").get_by_role("button")
+    expect(keys).to_have_count(5)
+    first = selected(page)
+    for where in ("0", "99999"):
+        page.evaluate(f"document.querySelector('main').scrollTo(0, {where}); window.scrollTo(0, {where})")
+        boxes = [key.bounding_box() for key in keys.all()]
+        # In a row at the lower edge, each as wide as a thumb.
+        assert all(box is not None and box["y"] + box["height"] > 800 for box in boxes)
+        assert all(box is not None and box["width"] >= 44 and box["height"] >= 44 for box in boxes)
+    # Nothing lies hidden under them at the end of the page.
+    last = page.locator(".left > section").last.bounding_box()
+    top = min(box["y"] for box in boxes if box is not None)
+    assert last is not None
+    assert last["y"] + last["height"] <= top
+    keys.nth(1).click()
+    expect(page.locator(f"[data-exposure={first}] .digit")).to_have_count(1)
+
+
+def test_the_rail_tells_the_stages_while_grading(sign_in: SignIn, trial: Trial, live_server: Any) -> None:
+    page = sign_in("nell")
+    open_bench(page, trial, live_server.url)
+    rail = page.get_by_role("navigation", name="Stages of the trial")
+    for stage, state in (("Design", "done"), ("Prepare", "done"), ("Coat and cure", "not begun")):
+        expect(rail.get_by_role("link", name=re.compile(rf"^{stage} ?, {state}$"))).to_be_visible()
+
+
+def test_the_rail_tells_a_judge_how_far_the_own_grading_is(
+    sign_in: SignIn, trial: Trial, judge: Person, live_server: Any
+) -> None:
+    page = sign_in("imara")
+    open_bench(page, trial, live_server.url)
+    stages = page.get_by_role("navigation", name="Stages of the trial").get_by_role("link")
+    expect(stages).to_have_count(1)
+    expect(stages).to_have_accessible_name(re.compile("^Read ?, not begun$"))
+    page.keyboard.press("4")
+    expect(page.get_by_text("All 1 readings saved")).to_be_visible()
+    page.goto(f"{live_server.url}/")
+    open_bench(page, trial, live_server.url)
+    expect(stages).to_have_accessible_name(re.compile("^Read ?, under way$"))
+
+
+def test_two_tabs_of_two_people_never_mix(
+    sign_in: SignIn, trial: Trial, judge: Person, live_server: Any, context: BrowserContext
+) -> None:
+    """One cookie for both tabs: who signed in last is who the server sees, and the other page stores nothing."""
+    first = sign_in("imara")
+    open_bench(first, trial, live_server.url)
+    second = context.new_page()
+    second.goto(f"{live_server.url}/")
+    second.get_by_role("button", name="Sign out").click()
+    second.fill("#username", "nell")
+    second.fill("#password", PASSWORD)
+    second.keyboard.press("Enter")
+    expect(second.get_by_role("heading", name="Today")).to_be_visible()
+    first.keyboard.press("4")
+    expect(first.get_by_role("dialog", name="Sign in again to go on")).to_be_visible()
+    assert not ReadingEntry.objects.exists()
+    first.fill("#password", PASSWORD)
+    first.keyboard.press("Enter")
+    expect(first.get_by_role("dialog")).to_have_count(0)
+    expect(first.get_by_text("All 1 readings saved")).to_be_visible()
+    reading = Reading.objects.get(grade__isnull=False)
+    assert (reading.judge, float(reading.grade or 0)) == (judge, 4)
+    # Signing out leaves nothing of the person in the browser.
+    first.get_by_role("button", name="Sign out").click()
+    expect(first.locator("#username")).to_be_visible()
+    kept = first.evaluate("Object.entries(localStorage)")
+    assert not [key for key, value in kept if "draft" in key or ("entries" in key and value != "[]")]
+    assert "imara" not in str(kept).lower()

@@ -280,7 +280,7 @@ watch(
 /* The spot in hand follows the drawing; the strip of panels goes below, and nothing hides under the keys. */
 @media (max-width: 640px) {
   .page {
-    padding-bottom: 100px;
+    padding-bottom: 130px;
   }
   .left {
     display: contents;
