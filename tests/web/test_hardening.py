@@ -8,6 +8,7 @@ from uuid import uuid4
 
 import pytest
 from django.db import DataError, IntegrityError, OperationalError
+from django.test import Client as DjangoClient
 from django.test import Client as PlainClient
 from django.test import RequestFactory
 from rest_framework.test import APIClient
@@ -189,3 +190,12 @@ def test_a_fault_of_ours_is_problem_json_too(
     answer = client.get("/api/trials")
     assert (answer.status_code, answer["Content-Type"]) == (500, "application/problem+json")
     assert "a fault" not in answer.content.decode()
+
+
+def test_under_https_browsers_are_told_to_stay_there(db: None, settings: Any) -> None:
+    """What NUBLET_HTTPS=1 sets; a page without it says nothing of the kind."""
+    assert "Strict-Transport-Security" not in DjangoClient().get("/healthz", secure=True)
+    settings.SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    answer = DjangoClient().get("/healthz", secure=True)
+    assert answer["Strict-Transport-Security"] == "max-age=31536000"
+    assert "Strict-Transport-Security" not in DjangoClient().get("/healthz")
