@@ -21,8 +21,9 @@ from nublet.core.materials.mixes import (
     share_cups,
 )
 from nublet.core.materials.mixing import WORKING_SHARE
+from nublet.core.materials.products import Container
 from nublet.core.materials.shopping import shop_for, thinners_for
-from tests.core.finishes import HARDOIL, POLY, TUNG, VARNISH, layer, recipe
+from tests.core.finishes import HARDOIL, POLY, SATIN, TUNG, VARNISH, layer, recipe
 
 USUAL = Measures()
 MIX = Content(product=HARDOIL)
@@ -164,3 +165,22 @@ def test_what_is_bought_covers_what_is_mixed(n_build_ups: int) -> None:
 
 def test_a_product_known_by_its_family_alone_is_not_bought() -> None:
     assert shop_for(reckon_cups([recipe(replace(VARNISH, id=None))], Work(n_panels=2, face_m2=0.06))) == []
+
+
+def test_thinner_costs_what_the_shop_says_and_water_nothing() -> None:
+    thinned = recipe(layer(POLY, 2, thinned_pct=25))
+    cups = reckon_cups([thinned], Work(n_panels=6, face_m2=0.06))
+    assert thinners_for(cups)[0].cost is None
+    (thinner,) = thinners_for(cups, {"spirit": 8.0, "alcohol": 99.0})
+    assert thinner.cost == pytest.approx(thinner.ml / 1000 * 8)
+    water = reckon_cups([recipe(layer(SATIN, thinned_pct=10))], Work(n_panels=6, face_m2=0.06))
+    assert [need.cost for need in thinners_for(water)] == [0]
+    # In the cost of the build-up too, where the product has a price.
+    priced = recipe(
+        layer(replace(POLY, containers=(Container(amounts=(1000,), price=20),)), 1, thinned_pct=50)
+    )
+    (without,) = recipe_needs(priced, 1.0, absorbency=1)
+    (with_it,) = recipe_needs(priced, 1.0, absorbency=1, thinner_prices={"spirit": 8.0})
+    assert without.cost == pytest.approx(without.total_ml / 1000 * 20)
+    assert without.cost is not None
+    assert with_it.cost == pytest.approx(without.cost + without.total_thinner_ml / 1000 * 8)

@@ -990,3 +990,19 @@ def test_a_mix_is_for_the_panels_that_are_asked_for_without_a_plan_of_its_own(
     # What is measured with has a step.
     with pytest.raises(IntegrityError):
         set_bench(owner, {"scale_step_g": 0})
+
+
+def test_money_and_measures_of_the_shop_are_set_at_the_bench(
+    client_of: Callable[[Person | None], APIClient], owner: Person
+) -> None:
+    client = client_of(owner)
+    prices = {"spirit": 8, "alcohol": None, "strong_solvent": 24.5}
+    fields = {"cup_step_ml": 0.1, "scale_step_g": 0.01, "currency": " € ", "thinner_prices": prices}
+    shown = client.patch("/api/bench", fields, format="json").json()
+    assert (shown["cup_step_ml"], shown["scale_step_g"], shown["currency"]) == (0.1, 0.01, "€")
+    assert shown["thinner_prices"] == prices
+    owner.shop.refresh_from_db()
+    assert owner.shop.thinner_prices == {"spirit": 8, "strong-solvent": 24.5}
+    assert client.get("/api/session").json()["currency"] == "€"
+    for wrong in ({"cup_step_ml": 0}, {"thinner_prices": {"spirit": -1}}, {"currency": "far too long"}):
+        assert client.patch("/api/bench", wrong, format="json").status_code == 400, wrong

@@ -24,6 +24,15 @@ describe('a draft', () => {
     await nextTick()
     expect([reloaded.isChanged.value, localStorage.length]).toEqual([false, 0])
   })
+  it('of an earlier release gets what has come since', async () => {
+    const before = useKeptDraft<{ name: string }>()
+    before.show('bench', { name: 'Wax' })
+    before.draft.value!.name = 'W'
+    await nextTick()
+    const now = useKeptDraft<{ name: string; prices: Record<string, number> }>()
+    now.show('bench', { name: 'Wax', prices: { spirit: 8 } })
+    expect([now.draft.value, now.isChanged.value]).toEqual([{ name: 'W', prices: { spirit: 8 } }, true])
+  })
   it('goes back to what the server has', async () => {
     const kept = useKeptDraft<{ name: string }>()
     kept.show('product.2', { name: 'Wax' })

@@ -29,7 +29,9 @@ export function useKeptDraft<T extends object>(): KeptDraft<T> {
     key = draftKey(useSession().person?.id ?? 0, newKey)
     saved = JSON.stringify(found)
     const kept = localStorage.getItem(key)
-    draft.value = copyOf(kept ?? saved)
+    // What was kept by an earlier release lacks what has come since.
+    draft.value =
+      kept === null || Array.isArray(found) ? copyOf(kept ?? saved) : { ...copyOf(saved), ...copyOf(kept) }
     isChanged.value = kept !== null && kept !== saved
   }
 

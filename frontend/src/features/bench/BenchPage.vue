@@ -9,7 +9,7 @@ import StateView from '@/kit/StateView.vue'
 import { setCurrency } from '@/kit/units'
 import HandsHours from './HandsHours.vue'
 import InstrumentRow from './InstrumentRow.vue'
-import { benchToSend, draftOf, MAX_HANDS, newHands, type BenchDraft } from './model'
+import { benchToSend, draftOf, MAX_HANDS, newHands, THINNERS, type BenchDraft } from './model'
 
 const session = useSession()
 const { data, trouble: loadTrouble, load } = useLoaded(() => body(api.GET('/api/bench')), [])
@@ -120,6 +120,16 @@ async function save(): Promise<void> {
           <QuantityInput id="bench-scale" v-model="draft.scale_step_g" quantity="grams" />
           <label for="bench-currency">Sign behind prices</label>
           <input id="bench-currency" v-model="draft.currency" class="box sign" maxlength="8" />
+          <template v-for="thinner in THINNERS" :key="thinner.id">
+            <label :for="`bench-${thinner.id}`">{{ thinner.name }}</label>
+            <QuantityInput
+              :id="`bench-${thinner.id}`"
+              :model-value="draft.thinner_prices[thinner.id] ?? null"
+              quantity="price"
+              placeholder="no price"
+              @update:model-value="draft.thinner_prices[thinner.id] = $event"
+            />
+          </template>
         </div>
       </section>
       <section class="sheet part" aria-labelledby="instruments">

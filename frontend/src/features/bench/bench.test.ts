@@ -10,6 +10,7 @@ const BENCH: Bench = {
   cup_step_ml: 0.5,
   scale_step_g: 0.1,
   currency: '€',
+  thinner_prices: { spirit: 8, alcohol: null, strong_solvent: null },
   hands: [
     {
       id: 4,

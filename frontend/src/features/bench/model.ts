@@ -27,9 +27,16 @@ export interface BenchDraft {
   cup_step_ml: number | null
   scale_step_g: number | null
   currency: string
+  thinner_prices: Schemas['ThinnerPrices']
   hands: HandsDraft[]
   instruments: { kind: Schemas['InstrumentKindEnum']; name: string; address: string }[]
 }
+
+export const THINNERS = [
+  { id: 'spirit', name: 'White spirit, a litre' },
+  { id: 'alcohol', name: 'Alcohol, a litre' },
+  { id: 'strong_solvent', name: 'The maker’s thinner, a litre' },
+] as const
 
 export function draftOf(bench: Bench): BenchDraft {
   return {
@@ -41,6 +48,7 @@ export function draftOf(bench: Bench): BenchDraft {
     cup_step_ml: bench.cup_step_ml,
     scale_step_g: bench.scale_step_g,
     currency: bench.currency,
+    thinner_prices: { ...bench.thinner_prices },
     hands: bench.hands.map((each) => ({
       id: each.id ?? null,
       name: each.name,
@@ -74,6 +82,7 @@ export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['Patc
     cup_step_ml,
     scale_step_g,
     currency: draft.currency.trim(),
+    thinner_prices: draft.thinner_prices,
     rack_places: draft.rack_places,
     hands: draft.hands.map((each) => ({
       id: each.id ?? null,

@@ -7,7 +7,9 @@ import { quantityOf } from '@/kit/units'
 const props = defineProps<{ shopping: Schemas['Shopping'] }>()
 
 type Need = Schemas['ProductNeed']
-const total = computed(() => props.shopping.products.reduce((sum, row) => sum + (row.cost ?? 0), 0))
+const total = computed(() =>
+  [...props.shopping.products, ...props.shopping.thinners].reduce((sum, row) => sum + (row.cost ?? 0), 0),
+)
 
 function quantity(row: Need): string {
   return row.unit === 'weight' ? 'grams' : 'millilitres'
@@ -70,10 +72,13 @@ function amounts(row: Need, values: readonly number[]): string {
         <tr v-for="row in shopping.thinners" :key="row.what">
           <th scope="row">Thinner: {{ row.what }}</th>
           <td class="mono">{{ quantityOf('millilitres', row.ml) }}</td>
-          <td class="caution" colspan="2">
-            For {{ row.products.join(', ') }}. It has no price on the shelf, so it is not in the sum.
+          <td :class="row.cost === null ? 'caution' : 'quiet'" colspan="2">
+            For {{ row.products.join(', ') }}.
+            <template v-if="row.cost === null">
+              It has no price, so it is not in the sum: set one under Bench.
+            </template>
           </td>
-          <td class="figure">–</td>
+          <td class="figure">{{ row.cost === null ? '–' : quantityOf('price', row.cost) }}</td>
         </tr>
       </tbody>
       <tfoot>

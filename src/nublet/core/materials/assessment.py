@@ -36,13 +36,16 @@ class Assessment:
 def assess_recipe(recipe: Recipe, work: Work, setting: Setting) -> Assessment:
     """Look a recipe over for a piece of work in its setting."""
     area = work.area_m2(recipe)
-    needs = tuple(recipe_needs(recipe, area, absorbency=work.absorbency, waste=work.waste))
+    prices = work.thinner_prices
+    needs = tuple(
+        recipe_needs(recipe, area, absorbency=work.absorbency, waste=work.waste, thinner_prices=prices)
+    )
     costs = [need.cost for need in needs]
     return Assessment(
         findings=tuple(find_conflicts(recipe, setting)),
         needs=needs,
         area_m2=area,
-        cost_per_m2=cost_per_m2(recipe, absorbency=work.absorbency, waste=work.waste),
+        cost_per_m2=cost_per_m2(recipe, absorbency=work.absorbency, waste=work.waste, thinner_prices=prices),
         cost=None if any(cost is None for cost in costs) else sum(cost or 0.0 for cost in costs),
         hands_on_min=hands_on_minutes(recipe, area, work.n_panels),
         days=calendar_days(recipe),

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
-from nublet.core.materials.cup import earlier_coats
+from nublet.core.materials.cup import NO_PRICES, ThinnerPrices, earlier_coats, thinner_carrier
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
 
@@ -17,13 +17,15 @@ DEFAULT_WASTE = 0.15
 class LayerNeed:
     """What one layer takes: mL of ready-mixed product for each coat, and what a litre of it costs, if known.
 
-    ``thinner_ml`` is what each coat takes of thinner beside the product; together they are what is spread.
+    ``thinner_ml`` is what each coat takes of thinner beside the product; together they are what is spread. Without a price of the
+    thinner the cost is the product's alone.
     """
 
     product: Product
     coats_ml: tuple[float, ...]
     price_per_l: float | None
     thinner_ml: tuple[float, ...] = ()
+    thinner_price_per_l: float | None = None
 
     @property
     def total_ml(self) -> float:
@@ -38,7 +40,10 @@ class LayerNeed:
     @property
     def cost(self) -> float | None:
         """Money for what is used, at the cheapest litre price; ``None`` without a price."""
-        return None if self.price_per_l is None else self.total_ml / 1000 * self.price_per_l
+        if self.price_per_l is None:
+            return None
+        thinner = self.total_thinner_ml / 1000 * (self.thinner_price_per_l or 0.0)
+        return self.total_ml / 1000 * self.price_per_l + thinner
 
 
 def litres_needed(
@@ -106,6 +111,7 @@ def layer_need(
     absorbency: float,
     waste: float = DEFAULT_WASTE,
     earlier_coats: int = 0,
+    thinner_prices: ThinnerPrices = NO_PRICES,
 ) -> LayerNeed:
     """What a layer takes on an area.
 
@@ -119,6 +125,8 @@ def layer_need(
         As in :func:`litres_needed`.
     earlier_coats : int
         Coats of the same product beneath, which make this layer's first coat a later one.
+    thinner_prices : mapping of Carrier to float
+        Money a litre of each thinner, where it is known.
     """
     wet = [
         1000
@@ -136,11 +144,17 @@ def layer_need(
         coats_ml=tuple(ml * share for ml in wet),
         price_per_l=layer.product.price_per_l(),
         thinner_ml=tuple(ml * (1 - share) for ml in wet) if layer.thinned_pct else (),
+        thinner_price_per_l=thinner_prices.get(thinner_carrier(layer.product)),
     )
 
 
 def recipe_needs(
-    recipe: Recipe, area_m2: float, *, absorbency: float, waste: float = DEFAULT_WASTE
+    recipe: Recipe,
+    area_m2: float,
+    *,
+    absorbency: float,
+    waste: float = DEFAULT_WASTE,
+    thinner_prices: ThinnerPrices = NO_PRICES,
 ) -> list[LayerNeed]:
     """What each layer takes, from the wood up; a final wax too."""
     return [
@@ -150,12 +164,20 @@ def recipe_needs(
             absorbency=absorbency,
             waste=waste,
             earlier_coats=earlier_coats(recipe, index),
+            thinner_prices=thinner_prices,
         )
         for index, layer in enumerate(recipe.all_layers)
     ]
 
 
-def cost_per_m2(recipe: Recipe, *, absorbency: float, waste: float = DEFAULT_WASTE) -> float | None:
+def cost_per_m2(
+    recipe: Recipe,
+    *,
+    absorbency: float,
+    waste: float = DEFAULT_WASTE,
+    thinner_prices: ThinnerPrices = NO_PRICES,
+) -> float | None:
     """Money for one square metre of one face; ``None`` when a layer's price is not known."""
-    costs = [need.cost for need in recipe_needs(recipe, 1.0, absorbency=absorbency, waste=waste)]
+    needs = recipe_needs(recipe, 1.0, absorbency=absorbency, waste=waste, thinner_prices=thinner_prices)
+    costs = [need.cost for need in needs]
     return None if any(cost is None for cost in costs) else sum(cost or 0.0 for cost in costs)

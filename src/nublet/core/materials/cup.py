@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from nublet.core.materials.families import Carrier
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
@@ -16,6 +18,9 @@ THINNER_WORDS: dict[Carrier, str] = {
     "strong-solvent": "the maker's thinner",
     "water": "water",
 }
+
+ThinnerPrices = Mapping[Carrier, float]
+NO_PRICES: ThinnerPrices = {}
 
 
 def thinner_carrier(product: Product) -> Carrier:

@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Hashable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from nublet.core.errors import CalculationError
 from nublet.core.materials.coverage import DEFAULT_WASTE, recipe_needs
-from nublet.core.materials.cup import THINNER_WORDS, thinner_carrier
+from nublet.core.materials.cup import THINNER_WORDS, ThinnerPrices, thinner_carrier
 from nublet.core.materials.mixing import WORKING_SHARE, mix_by_parts, plan_batches, smallest_mix
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
@@ -33,13 +33,14 @@ class Measures:
 
 @dataclass(frozen=True, kw_only=True)
 class Work:
-    """What a build-up is put on: panels, the area coated on one face of each, and the woods."""
+    """What a build-up is put on: panels, the area coated on one face of each, the woods, and the shop's measures and prices."""
 
     n_panels: int
     face_m2: float
     woods: Sequence[Species] = ()
     waste: float = DEFAULT_WASTE
     measures: Measures = Measures()
+    thinner_prices: ThinnerPrices = field(default_factory=dict)
 
     def area_m2(self, recipe: Recipe) -> float:
         """Coated area altogether."""

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
 from nublet.core.materials.buying import Offer, Purchase, choose_containers
+from nublet.core.materials.cup import NO_PRICES, THINNER_WORDS, ThinnerPrices, thinner_carrier
+from nublet.core.materials.families import Carrier
 from nublet.core.materials.mixes import Cup
 from nublet.core.materials.products import Product
 
@@ -51,23 +53,35 @@ def shop_for(cups: Iterable[Cup]) -> list[ProductNeed]:
 
 @dataclass(frozen=True, kw_only=True)
 class ThinnerNeed:
-    """Thinner to have at hand: which, for how many mL, and for which products."""
+    """Thinner to have at hand: which, for how many mL, for which products, and for how much where its price is known."""
 
     what: str
     ml: float
     products: tuple[str, ...]
+    cost: float | None
 
 
-def thinners_for(cups: Iterable[Cup]) -> list[ThinnerNeed]:
-    """Add up the thinners that cups take, by kind. None is on the shelf, so none has a price."""
-    ml: dict[str, float] = {}
-    named: dict[str, dict[str, None]] = {}
+def thinners_for(cups: Iterable[Cup], prices: ThinnerPrices = NO_PRICES) -> list[ThinnerNeed]:
+    """Add up the thinners that cups take, by kind; ``prices`` are money a litre. Water costs nothing."""
+    ml: dict[Carrier, float] = {}
+    named: dict[Carrier, dict[str, None]] = {}
     for cup in cups:
         if cup.thinner_ml:
-            what = cup.content.thinner
-            ml[what] = ml.get(what, 0.0) + cup.thinner_ml
-            named.setdefault(what, {})[cup.content.product.name] = None
-    return [ThinnerNeed(what=what, ml=amount, products=tuple(named[what])) for what, amount in ml.items()]
+            carrier = thinner_carrier(cup.content.product)
+            ml[carrier] = ml.get(carrier, 0.0) + cup.thinner_ml
+            named.setdefault(carrier, {})[cup.content.product.name] = None
+    found = []
+    for carrier, amount in ml.items():
+        price = 0.0 if carrier == "water" else prices.get(carrier)
+        found.append(
+            ThinnerNeed(
+                what=THINNER_WORDS[carrier],
+                ml=amount,
+                products=tuple(named[carrier]),
+                cost=None if price is None else amount / 1000 * price,
+            )
+        )
+    return found
 
 
 def _choose(product: Product, parts_ml: Sequence[float], spread_ml: float) -> ProductNeed:

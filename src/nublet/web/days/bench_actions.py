@@ -53,7 +53,9 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
             field="time_zone",
         ) from error
     bench.save()
-    of_shop = [name for name in ("cup_step_ml", "scale_step_g", "currency") if name in fields]
+    of_shop = [
+        name for name in ("cup_step_ml", "scale_step_g", "currency", "thinner_prices") if name in fields
+    ]
     for name in of_shop:
         value = fields[name]
         setattr(actor.shop, name, tidy(value) if isinstance(value, str) else value)

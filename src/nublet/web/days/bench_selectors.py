@@ -25,6 +25,7 @@ class BenchFacts:
     cup_step_ml: float
     scale_step_g: float
     currency: str
+    thinner_prices: dict[str, float]
     hands: tuple[dict[str, Any], ...]
     instruments: tuple[dict[str, str], ...]
 
@@ -42,6 +43,7 @@ def view_bench(person: Person) -> BenchFacts:
         cup_step_ml=person.shop.cup_step_ml,
         scale_step_g=person.shop.scale_step_g,
         currency=person.shop.currency,
+        thinner_prices=person.shop.thinner_prices or {},
         hands=tuple(
             {"id": row.pk, "name": row.name, "hours": row.hours, "days_off": row.days_off}
             for row in active_hands(person.shop_id)

@@ -157,5 +157,5 @@ def shop_for_trial(trial: Trial) -> Shopping:
         is_planned=plan is not None,
         n_panels=work.n_panels,
         products=tuple(shop_for(cups)),
-        thinners=tuple(thinners_for(cups)),
+        thinners=tuple(thinners_for(cups, work.thinner_prices)),
     )

@@ -50,6 +50,25 @@ class InstrumentSerializer(serializers.Serializer[Any]):
     address = serializers.CharField(max_length=120, allow_blank=True)
 
 
+class ThinnerPricesSerializer(serializers.Serializer[Any]):
+    """Money a litre of each thinner; none where it is not known."""
+
+    spirit = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+    alcohol = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+    strong_solvent = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+
+    def to_representation(self, instance: Any) -> dict[str, float | None]:
+        """Each by its name, known or not."""
+        return {
+            name: instance.get(name.replace("_", "-")) for name in ("spirit", "alcohol", "strong_solvent")
+        }
+
+    def to_internal_value(self, data: Any) -> dict[str, float]:
+        """Only those that are known, by what the core calls them."""
+        found = super().to_internal_value(data)
+        return {name.replace("_", "-"): price for name, price in found.items() if price is not None}
+
+
 class BenchSerializer(serializers.Serializer[Any]):
     """What the shop's bench has."""
 
@@ -61,6 +80,7 @@ class BenchSerializer(serializers.Serializer[Any]):
     cup_step_ml = serializers.FloatField(min_value=0.01, max_value=100)
     scale_step_g = serializers.FloatField(min_value=0.001, max_value=100)
     currency = serializers.CharField(max_length=8, allow_blank=True)
+    thinner_prices = ThinnerPricesSerializer()
     hands = HandsSerializer(many=True)
     instruments = InstrumentSerializer(many=True)
 

@@ -21,6 +21,7 @@ class ThinnerSerializer(serializers.Serializer[Any]):
     what = serializers.CharField()
     ml = serializers.FloatField()
     products = serializers.ListField(child=serializers.CharField())
+    cost = serializers.FloatField(allow_null=True)
 
 
 class ProductNeedSerializer(serializers.Serializer[Any]):

@@ -27,7 +27,7 @@ from nublet.core.evidence.spread import residual_strata
 from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.mixes import reckon_cups
 from nublet.core.materials.recipes import Recipe, calendar_days
-from nublet.core.materials.shopping import shop_for
+from nublet.core.materials.shopping import shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.web.evidence.selectors import readings_of
 from nublet.web.shelf.adapters import woods_of
@@ -315,9 +315,17 @@ def _cost(
     layers = [
         need
         for recipe in recipes
-        for need in recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
+        for need in recipe_needs(
+            recipe,
+            work.area_m2(recipe),
+            absorbency=work.absorbency,
+            waste=work.waste,
+            thinner_prices=work.thinner_prices,
+        )
     ]
-    purchases = [need.purchase for need in shop_for(reckon_cups(recipes, work))]
+    cups = reckon_cups(recipes, work)
+    purchases = [need.purchase for need in shop_for(cups)]
+    thinners = [need.cost for need in thinners_for(cups, work.thinner_prices)]
     return Cost(
         effort=estimate_effort(
             recipes,
@@ -328,7 +336,8 @@ def _cost(
         ),
         litres=sum(need.total_ml for need in layers) / 1000,
         money=sum(need.cost for need in layers if need.cost is not None),
-        purchase=sum(purchase.cost for purchase in purchases if purchase is not None),
+        purchase=sum(purchase.cost for purchase in purchases if purchase is not None)
+        + sum(cost for cost in thinners if cost is not None),
         n_without_price=len({need.product.name for need in layers if need.cost is None}),
         days=max((calendar_days(recipe) for recipe in recipes), default=0.0),
     )

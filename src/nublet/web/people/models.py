@@ -22,13 +22,14 @@ class Shop(models.Model):
     """One finishing shop; everything belongs to one, and nobody sees another's.
 
     ``currency`` stands behind its prices as it is written there. The steps are the smallest of its syringe or cup and of its
-    scale.
+    scale; ``thinner_prices`` are money a litre, by what a product is carried by.
     """
 
     name = models.CharField(max_length=120)
     currency = models.CharField(max_length=8, blank=True, default="", db_default="")
     cup_step_ml = models.FloatField(default=0.5, db_default=0.5)
     scale_step_g = models.FloatField(default=0.1, db_default=0.1)
+    thinner_prices = models.JSONField(default=dict, null=True)
 
     class Meta:
         constraints = [

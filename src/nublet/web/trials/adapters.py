@@ -77,6 +77,7 @@ def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None 
         face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
         woods=[woods[wood] for wood in trial.species if wood in woods],
         measures=measures_of(trial),
+        thinner_prices=trial.shop.thinner_prices or {},
     )
 
 
