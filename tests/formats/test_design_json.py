@@ -308,7 +308,7 @@ def test_same_spec_same_text_and_another_seed_another() -> None:
         ({"pairs": [["A", "Z"]]}, "pairs", "not in the trial"),
         ({"pairs": [["A", "B"], ["B", "C"]]}, "pairs", "in two pairs"),
         ({"panels_each": 9}, "panels_each", "Give 1 to 4"),
-        ({"arrangement": "incomplete"}, "boards", "Balanced incomplete blocks would take 4 boards of 3"),
+        ({"arrangement": "incomplete"}, "boards", "4 boards of 3, or 6 boards of 2 panels each would do"),
         ({"arrangement": "incomplete", "block_size": 9}, "block_size", "Blocks of 9"),
         ({"wood": 1}, "the specification", "unknown key 'wood'"),
     ],

@@ -175,8 +175,8 @@ def _largest_size(
     if not sizes:
         raise _too_short(whole)
     raise DesignError(
-        f"{len(whole)} boards of {species} cannot carry {n_build_ups} build-ups in balanced incomplete blocks. "
-        f"{_counts_words(n_build_ups, sizes)}",
+        f"{len(whole)} boards of {species} cannot carry {n_build_ups} build-ups so that every two meet equally often "
+        f"(balanced incomplete blocks). {_counts_words(n_build_ups, sizes)}",
         field="boards",
     )
 
@@ -187,7 +187,7 @@ def _counts_words(n_build_ups: int, sizes: Sequence[int]) -> str:
     found = [f"{counts[0]} boards of {k}" for k, counts in would if counts]
     if not found:
         return "No number of boards up to 40 balances; use longer boards or fewer build-ups."
-    return f"Balanced incomplete blocks would take {', or '.join(found[:3])} panels each."
+    return f"{', or '.join(found[:3])} panels each would do."
 
 
 def _too_short(cuts: Sequence[BoardCut], *, also: str = "") -> DesignError:

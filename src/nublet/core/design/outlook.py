@@ -176,8 +176,9 @@ def _say(
             / (weakest.block_size * (weakest.n_build_ups - 1))
         )
         says.append(
-            f"Balanced incomplete blocks: each board carries {weakest.block_size} of the {weakest.n_build_ups} build-ups, "
-            f"and a comparison is worth {share:.0f} % of one in complete blocks with as many panels."
+            f"Each board carries {weakest.block_size} of the {weakest.n_build_ups} build-ups, every two equally often "
+            f"together: a comparison is worth {share:.0f} % of one on boards that carry all, with as many panels "
+            "(balanced incomplete blocks)."
         )
     if pooled is not None and pooled.told_apart is not None:
         says.append(

@@ -40,8 +40,8 @@ def say_blocks(blocks: SpeciesBlocks, panels_each: int = 1) -> str:
     if blocks.is_complete:
         return f"{blocks.species}: {boards}, each with all {blocks.n_build_ups} build-ups{each}: {n_panels} panels."
     return (
-        f"{blocks.species}: {boards} in balanced incomplete blocks, {blocks.block_size} of {blocks.n_build_ups} build-ups "
-        f"on each{each}: {n_panels} panels, efficiency {blocks.efficiency:.2f}."
+        f"{blocks.species}: {boards}, {blocks.block_size} of {blocks.n_build_ups} build-ups on each and every two equally "
+        f"often together{each}: {n_panels} panels (balanced incomplete blocks, efficiency {blocks.efficiency:.2f})."
     )
 
 
