@@ -115,7 +115,9 @@ def test_what_takes_too_long_is_given_up(owner: Person, monkeypatch: pytest.Monk
     assert "took longer than" in job.trouble
 
 
-def test_what_goes_wrong_is_said_and_the_next_is_made(owner: Person, designed: Trial) -> None:
+def test_what_goes_wrong_is_said_and_the_next_is_made(
+    owner: Person, designed: Trial, caplog: pytest.LogCaptureFixture
+) -> None:
     gone, good = queue_sheets(owner, designed, board=0), queue_sheets(owner, designed)
     work_off()
     assert state_of(gone) == ("failed", "This board has no panels to print. Choose another board.")
@@ -129,6 +131,8 @@ def test_what_goes_wrong_is_said_and_the_next_is_made(owner: Person, designed: T
         run_job(job.pk, breaks)
     assert state_of(job)[0] == "failed"
     assert job.trouble.startswith("The server failed at it.")
+    # Whoever keeps the server reads what it was.
+    assert "ZeroDivisionError" in caplog.text
 
 
 def test_a_file_that_the_database_cannot_hand_over_is_refused(

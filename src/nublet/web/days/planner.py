@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import logging
+
 from django_tasks import TaskContext, task
 
 from nublet.core.errors import NubletError
 from nublet.web.days.making import make
 from nublet.web.days.plan_actions import begin_plan, fail_plan
 from nublet.web.jobs.actions import MOST_TRIES, PLANS
+
+_log = logging.getLogger(__name__)
 
 
 @task(queue_name=PLANS, takes_context=True)
@@ -25,4 +29,5 @@ def make_plan(context: TaskContext, plan_id: int) -> None:
         fail_plan(plan.pk, error.message)
     except Exception:
         fail_plan(plan.pk, "The planner failed. Try again; if it fails again, tell whoever keeps the server.")
+        _log.exception("Plan %s failed", plan_id)
         raise

@@ -6,6 +6,7 @@ time and gives way to the application, so that however many papers are asked for
 
 from __future__ import annotations
 
+import logging
 import signal
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
@@ -24,6 +25,8 @@ from nublet.core.errors import NubletError
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.jobs.models import Job, JobFile, JobState
 from nublet.web.people.models import Person
+
+_log = logging.getLogger(__name__)
 
 # Each has a worker of its own: a plan that is searched for minutes keeps no label waiting.
 PAPERS, PLANS = "papers", "plans"
@@ -153,6 +156,8 @@ def run_job(job_id: int, make: Make, *, attempt: int = 1) -> None:
             JobState.FAILED,
             "The server failed at it. Try again; if it fails again, tell whoever keeps the server.",
         )
+        # The worker keeps what is raised in its table and says nothing.
+        _log.exception("Job %s failed", job_id)
         raise
     else:
         with transaction.atomic():
