@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -36,10 +36,10 @@ TITLE = re.compile(r"(now|(in )?\d+:\d\d( left| late| behind)?) · \w+ .+ · Nub
 
 
 class ServerClock:
-    """The server's clock, which a test may turn."""
+    """The server's clock, which a test may turn. It begins on a morning, so that no day ends within a test."""
 
     def __init__(self) -> None:
-        self.ahead = timedelta()
+        self.ahead = datetime(2100, 3, 2, 9, tzinfo=UTC) - timezone.now()
 
     def now(self) -> datetime:
         return timezone.now() + self.ahead
@@ -357,8 +357,10 @@ def test_timers_keep_the_servers_time_over_an_hour(
 
 
 def test_a_plan_is_made_in_the_background_and_shows_how_far_it_is(
-    sign_in: SignIn, unplanned: Trial, live_server: Any, workers: None
+    sign_in: SignIn, unplanned: Trial, live_server: Any, workers: None, server_clock: ServerClock
 ) -> None:
+    # The worker is a process of its own, with a clock of its own.
+    server_clock.ahead = timedelta()
     page = sign_in("nell")
     page.goto(f"{live_server.url}/trials/{unplanned.pk}/coat-and-cure")
     page.get_by_role("button", name="Make the plan").click()

@@ -10,7 +10,6 @@ from uuid import UUID, uuid4
 
 import pytest
 from django.db import IntegrityError, connection
-from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 from rest_framework.test import APIClient
 
@@ -69,8 +68,8 @@ class Turned:
     """The bench's clock, standing until it is turned."""
 
     def __init__(self) -> None:
-        # A whole second that comes after whatever the other fixtures have done by the real clock.
-        self.at = timezone.now().replace(microsecond=0) + timedelta(seconds=60)
+        # A morning, so that no day ends within a test, and after whatever the other fixtures have done by the real clock.
+        self.at = datetime(2100, 3, 2, 9, tzinfo=UTC)
 
     def now(self) -> datetime:
         return self.at
