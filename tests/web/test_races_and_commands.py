@@ -16,7 +16,9 @@ from rest_framework.test import APIClient
 from nublet.core.materials.recipes import simple_recipe
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench.actions import BenchEntry, enter_reading
-from nublet.web.bench.demo import load_demo
+from nublet.web.bench.demo import DEMO_SEED
+from nublet.web.bench.demo_days import load_bench_days
+from nublet.web.bench.demo_shelf import fill_demo_shelf
 from nublet.web.bench.models import Reading, ReadingEntry
 from nublet.web.days import clock
 from nublet.web.days.cups import shop_for_trial
@@ -176,8 +178,9 @@ def test_the_demo_has_a_day_at_the_bench_whatever_the_day(
     """From Monday the 23rd on, at noon; the moment is passed in, the clock stands with it."""
     now = datetime(2026, 11, 23 + weekday, 12, 17, tzinfo=UTC)
     monkeypatch.setattr(clock, "now", lambda: now)
-    assert load_demo(now=now)
-    boards = Trial.objects.get(name="Galley boards")
+    owner = open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
+    # What of the demo knows of days; the whole of it is loaded once, below.
+    boards = load_bench_days(owner, [owner], fill_demo_shelf(owner), seed=DEMO_SEED + 2, now=now)
     missed = boards.deviations.filter(kind="window_missed").values_list("says", flat=True)
     assert len(missed) == 4
     assert all("coat 1: wiped off" in says and "too late" in says for says in missed)

@@ -16,11 +16,13 @@ def now() -> datetime:
 
 # A browser that keeps the server's time is right to a second; more is a clock that nobody set.
 AHEAD = timedelta(seconds=60)
+# Within this a moment stands as it was given: two entries of one key press keep one time.
+_RIGHT = timedelta(seconds=1)
 LONG_AGO = timedelta(days=400)
 
 
 def checked_moment(moment: datetime, name: str) -> datetime:
-    """A moment that somebody gives, not later than now. Raises ``PlanError`` for one that cannot be."""
+    """A moment that somebody gives, put back to now where it is more than a second ahead. Raises ``PlanError`` for one that cannot be."""
     present = now()
     if moment > present + AHEAD:
         raise PlanError(
@@ -29,4 +31,4 @@ def checked_moment(moment: datetime, name: str) -> datetime:
         )
     if moment < present - LONG_AGO:
         raise PlanError(f"{moment:%Y-%m-%d} is too long ago. Check the date.", field=name)
-    return min(moment, present)
+    return moment if moment <= present + _RIGHT else present
