@@ -1,5 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { createPinia, setActivePinia } from 'pinia'
 import { signalsBetween, titleOf } from './alarms'
+import { useDue } from './due'
 import { codesOf, nearest, shownOf, spanOf, standOf, withinHour, type DueThing } from './dueWords'
 import { forgetServerTime, serverNow, startTicking, takeServerTime } from './serverClock'
 
@@ -56,6 +58,21 @@ describe('what is due', () => {
     expect(shownOf(thing({ kind: 'mix', verb: 'Use up Hardoil', panels: [] }), NINE).what).toBe(
       'Use up Hardoil',
     )
+  })
+  it('stands by the time that it counts towards, however it came', async () => {
+    setActivePinia(createPinia())
+    const things = [planned(minutes(40)), thing({ trial_id: 2 }), planned(minutes(-90)), planned(minutes(12))]
+    const body = JSON.stringify({ now: iso(NINE), time_zone: 'UTC', things })
+    vi.stubGlobal(
+      'fetch',
+      async () => new Response(body, { headers: { 'Content-Type': 'application/json' } }),
+    )
+    const due = useDue()
+    await due.load()
+    const moments = due.shown.map((each) => each.moment)
+    expect(moments).toHaveLength(4)
+    expect(moments).toEqual([...moments].sort((a, b) => a - b))
+    vi.unstubAllGlobals()
   })
   it('puts a missed window first, then what closes, then what comes, and nothing beyond the hour', () => {
     const late = thing({
