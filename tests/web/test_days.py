@@ -20,7 +20,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.days import clock, plan_actions, planner
 from nublet.web.days.actions import BenchEntry, enter_work
 from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.cups import shop_for_trial
+from nublet.web.days.cups import CupAhead, shop_for_trial
 from nublet.web.days.due import list_due
 from nublet.web.days.log import view_log
 from nublet.web.days.making import make
@@ -955,6 +955,32 @@ def test_one_mix_serves_the_passes_of_several_build_ups(
     oil = operation(draft, "coat", build_up="Marrowby Tung")
     with pytest.raises(PlanError, match="not for this coat"):
         press(owner, draft, "done", oil, measured={"mix": mix.pk})
+
+
+def test_what_is_mixed_is_what_the_card_says_when_panels_are_given_up_or_spoiled(
+    owner: Person, draft: Trial, bench_clock: Turned
+) -> None:
+    set_bench(owner, {"cup_step_ml": 0.05})
+    names = [row.name for row in two_of_one_product(owner, draft)]
+    draft.refresh_from_db()
+    first, second = (
+        sorted((operation(draft, "coat", item, build_up=n) for n in names), key=lambda work: work.start_at)
+        for item in ("coat 1", "coat 2")
+    )
+
+    def shown(work: PlannedOperation) -> CupAhead:
+        (cup,) = [v.cup for v in view_days(draft, work=work.pk).operations if v.row.pk == work.pk]
+        assert cup is not None
+        return cup
+
+    assert [shown(each[0]).n_panels for each in (first, second)] == [6, 6]
+    press(owner, draft, "skip", first[1], codes_of(first[1])[:2], reason="Dropped")
+    spoil_panel(owner, draft.pk, panel=codes_of(second[1])[2], reason="Split")
+    for work, n_panels in ((first[0], 3), (second[0], 5)):
+        cup = shown(work)
+        assert cup.n_panels == n_panels
+        mix = mix_for(owner, draft.pk, build_up=work.build_up_id, item=work.item, n_panels=3, work=work.pk)
+        assert [part["amount"] for part in mix.amounts] == [part.amount for part in cup.cup.amounts]
 
 
 def test_what_is_bought_follows_the_mixes_of_the_plan_and_the_shops_measure(

@@ -41,7 +41,7 @@ class Service:
         self.name = name
         self._command, self._env, self._pid_file, self._stop_s = command, env, pid_file, stop_s
         self._user = _lesser_user(env)
-        self.process: subprocess.Popen[bytes]
+        self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         """Start it; its number is kept, so that a later launcher finds it."""
@@ -59,16 +59,19 @@ class Service:
     @property
     def is_running(self) -> bool:
         """Whether it runs."""
-        return self.process.poll() is None
+        return self.process is not None and self.process.poll() is None
 
     def start_again(self) -> None:
         """Start it in place of one that has died, when nothing is left of that."""
-        end_group(self.process)
-        self.process.wait()
+        if self.process is not None:
+            end_group(self.process)
+            self.process.wait()
         self.start()
 
     def stop(self) -> None:
-        """Stop it and wait."""
+        """Stop it, where it was started, and wait."""
+        if self.process is None:
+            return
         if self.is_running:
             self.process.terminate()
             try:

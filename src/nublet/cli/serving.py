@@ -184,8 +184,7 @@ def _wait_until_up(web: Service, address: str) -> None:
 def _stop(services: Sequence[Service]) -> None:
     """Stop what was started, the workers first."""
     for service in reversed(services):
-        if hasattr(service, "process"):
-            service.stop()
+        service.stop()
 
 
 def _print_welcome(address: str, *, demo: bool) -> None:

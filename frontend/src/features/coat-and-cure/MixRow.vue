@@ -19,7 +19,7 @@ const batch = ref<number | null>(props.operation.batches[0]?.id ?? null)
 const trouble = ref('')
 const isBusy = ref(false)
 const cup = computed(() => props.operation.cup)
-const isMixed = computed(() => props.operation.pot_life_min !== null || props.operation.amounts.length > 1)
+const isMixed = computed(() => cup.value?.is_mixed ?? false)
 const chosen = computed(() => props.mixes.find((each) => each.id === mix.value))
 const leftMs = computed(() =>
   chosen.value?.pot_life_min == null

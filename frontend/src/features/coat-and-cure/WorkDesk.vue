@@ -50,8 +50,8 @@ const asksAir = computed(() => props.operation.kind === 'coat')
 const asksBlock = computed(() => props.operation.is_hot && props.operation.kind === 'lay')
 const ownMixes = computed(() =>
   props.mixes.filter((each) =>
-    each.cup && each.pot_life_min !== null
-      ? each.cup === props.operation.cup?.key
+    each.cup && props.operation.cup?.is_mixed
+      ? each.cup === props.operation.cup.key
       : each.build_up_id === props.operation.build_up_id && each.item === props.operation.item,
   ),
 )

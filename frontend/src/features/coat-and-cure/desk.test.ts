@@ -34,7 +34,7 @@ function operation(more: Partial<Operation> = {}): Operation {
       { what: 'Base', amount: 45, quantity: 'millilitres' },
       { what: 'Hardener', amount: 5, quantity: 'millilitres' },
     ],
-    cup: { key: '1/0/mixed', n_panels: 2, after: [], begun_with: null },
+    cup: { key: '1/0/mixed', is_mixed: true, n_panels: 2, after: [], begun_with: null },
     pot_life_min: 240,
     ...more,
   })
@@ -194,7 +194,13 @@ describe('the work in hand', () => {
 
 describe('a mix', () => {
   it('is made once for the passes that share it, and taken up by the next', () => {
-    const shared = { key: '1/0/mixed', n_panels: 6, after: ['Candidate B, coat 1'], begun_with: null }
+    const shared = {
+      key: '1/0/mixed',
+      is_mixed: true,
+      n_panels: 6,
+      after: ['Candidate B, coat 1'],
+      begun_with: null,
+    }
     const first = desk(operation({ cup: shared }))
       .find('.mix')
       .text()

@@ -16,7 +16,7 @@ from nublet.core.protocols.exposures import Protocol
 from nublet.web.days.adapters import WorkKey
 from nublet.web.days.models import PanelWork, PlannedOperation
 from nublet.web.days.plan_actions import standing_plan
-from nublet.web.days.turns import is_done
+from nublet.web.days.turns import is_done, turn_key
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.adapters import measures_of, protocol_of, to_recipes, work_of
@@ -47,13 +47,13 @@ class Kitchen:
         """The work of a pass."""
         return work_of(self.trial, self.woods, n_panels=n_panels)
 
-    def use(self, row: PlannedOperation) -> Use | None:
-        """What a pass takes from a cup, ``None`` where it coats nothing."""
+    def use(self, row: PlannedOperation, n_panels: int | None = None) -> Use | None:
+        """What a pass takes from a cup, for so many of its panels or all; ``None`` where it coats nothing."""
         found = self.coat(row) if row.kind == "coat" else None
         if found is None:
             return None
         recipe, coat = found
-        work = self.work(len(row.panels))
+        work = self.work(len(row.panels) if n_panels is None else n_panels)
         needs = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
         return Use(
             id=row.pk,
@@ -94,13 +94,14 @@ class CupAhead:
 
     cup: Cup
     passes: tuple[PlannedOperation, ...]
+    n_panels: int
     after: tuple[str, ...]
     begun_with: str | None
 
     @property
-    def n_panels(self) -> int:
-        """Panels that it is for."""
-        return sum(len(row.panels) for row in self.passes)
+    def is_mixed(self) -> bool:
+        """Whether the passes share it; what is decanted is decanted for each."""
+        return self.cup.content.is_mixed
 
     @property
     def key(self) -> str:
@@ -111,8 +112,10 @@ class CupAhead:
 def cups_ahead(
     rows: Iterable[PlannedOperation], kitchen: Kitchen, works: Mapping[WorkKey, PanelWork]
 ) -> dict[int, CupAhead]:
-    """For each pass that coats, by its number, its cup from there on; passes that are done take nothing any more."""
-    found = {row.pk: (row, use) for row in rows if (use := kitchen.use(row)) is not None}
+    """For each pass that coats, by its number, its cup from there on; panels that are done take nothing any more."""
+    rows = list(rows)
+    left = {row.pk: _left(row, works) or len(row.panels) for row in rows}
+    found = {row.pk: (row, use) for row in rows if (use := kitchen.use(row, left[row.pk])) is not None}
     measures = measures_of(kitchen.trial)
     ahead: dict[int, CupAhead] = {}
     for cup in share_cups((use for _, use in found.values()), measures):
@@ -123,10 +126,17 @@ def cups_ahead(
             ahead[row.pk] = CupAhead(
                 cup=fill_cup(use.content, ml, measures),
                 passes=(row, *(other for other, _ in rest)),
+                n_panels=sum(left[each.pk] for each in (row, *(other for other, _ in rest))),
                 after=tuple(_say(other, kitchen) for other, _ in rest),
                 begun_with=None if index == 0 else _say(passes[0][0], kitchen),
             )
     return ahead
+
+
+def _left(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> int:
+    """How many of a pass's panels are neither done nor given up."""
+    turns = (works.get(turn_key(row, panel[0])) for panel in row.panels)
+    return sum(work is None or work.ended_at is None for work in turns)
 
 
 def _say(row: PlannedOperation, kitchen: Kitchen) -> str:

@@ -18,6 +18,7 @@ from nublet.web.days.adapters import key_of, log_of
 from nublet.web.days.cups import CupAhead, cups_ahead, kitchen_of
 from nublet.web.days.models import Mix
 from nublet.web.days.plan_actions import standing_plan
+from nublet.web.days.turns import spoiled_panels, still_wanted
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
@@ -109,7 +110,12 @@ def _planned_cup(trial: Trial, work: int, content: Content) -> CupAhead | None:
     if plan is None:
         return None
     works = {key_of(row): row for row in log_of(plan).works}
-    rows = plan.operations.filter(kind="coat").order_by("start_at", "pk")
+    # As its card shows it: without panels that were spoiled or given up.
+    rows = still_wanted(
+        plan.operations.filter(kind="coat").order_by("start_at", "pk"),
+        spoiled_panels([trial.pk])[trial.pk],
+        works,
+    )
     found = cups_ahead(rows, kitchen_of(trial), works).get(work)
     return None if found is None or found.cup.content != content else found
 

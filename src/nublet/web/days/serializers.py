@@ -180,6 +180,7 @@ class CupAheadSerializer(serializers.Serializer[Any]):
     """For what else a mix is made, and which pass it is planned to begin with."""
 
     key = serializers.CharField()
+    is_mixed = serializers.BooleanField()
     n_panels = serializers.IntegerField()
     after = serializers.ListField(child=serializers.CharField())
     begun_with = serializers.CharField(allow_null=True)
