@@ -14,12 +14,12 @@ from django.conf import settings
 from django.db import connection
 from playwright.sync_api import BrowserContext, Page, expect
 
+from nublet.web.build_ups.actions import add_build_up
+from nublet.web.designs.actions import draw_design
 from nublet.web.jobs.actions import QUEUES
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import create_trial
-from nublet.web.trials.build_up_actions import add_build_up
-from nublet.web.trials.design_actions import draw_design
 from nublet.web.trials.models import Trial
 
 PASSWORD = "a-long-enough-one"

@@ -14,16 +14,17 @@ from django.utils import timezone
 from playwright.sync_api import BrowserContext, Page, expect
 
 from nublet.instruments.simulated import SimulatedInstrument
-from nublet.web.bench.actions import BenchEntry as Grade
-from nublet.web.bench.actions import enter_reading
-from nublet.web.days import clock
-from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.making import make
-from nublet.web.days.models import BenchPlan, PanelWork, PlannedOperation, WorkEntry
-from nublet.web.days.plan_actions import ask_for_plan
+from nublet.web.bench import clock
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.making import make
+from nublet.web.bench.models import BenchPlan, PanelWork, PlannedOperation, WorkEntry
+from nublet.web.bench.plan_actions import ask_for_plan
+from nublet.web.designs.actions import start
+from nublet.web.designs.models import TrialDeviation, TrialPanel
 from nublet.web.people.models import Person
-from nublet.web.trials.design_actions import start
-from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
+from nublet.web.readings.actions import BenchEntry as Grade
+from nublet.web.readings.actions import enter_reading
+from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]

@@ -8,12 +8,12 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from nublet.web.build_ups.actions import change_build_up
+from nublet.web.designs.actions import start
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.shelf.models import BuildUpVersion
-from nublet.web.trials.build_up_actions import change_build_up
-from nublet.web.trials.design_actions import start
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 

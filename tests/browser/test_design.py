@@ -11,9 +11,10 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import update_trial
-from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn, start_trial
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"

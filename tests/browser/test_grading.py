@@ -9,9 +9,9 @@ import pytest
 from django.contrib.sessions.models import Session
 from playwright.sync_api import BrowserContext, Page, expect
 
-from nublet.web.bench.models import Reading, ReadingEntry
+from nublet.web.designs.actions import start
 from nublet.web.people.models import Person
-from nublet.web.trials.design_actions import start
+from nublet.web.readings.models import Reading, ReadingEntry
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import PASSWORD, SignIn
 

@@ -9,15 +9,16 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import Page, expect
 
-from nublet.web.bench.actions import BenchEntry, enter_reading
-from nublet.web.days.bench_actions import set_bench
-from nublet.web.days.making import make
-from nublet.web.days.plan_actions import ask_for_plan
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.making import make
+from nublet.web.bench.plan_actions import ask_for_plan
+from nublet.web.designs.actions import start
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
+from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
-from nublet.web.trials.design_actions import start
-from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"

@@ -11,9 +11,9 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from nublet.web.bench.models import Reading, ReadingEntry
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
-from nublet.web.trials.models import TrialPanel
+from nublet.web.readings.models import Reading, ReadingEntry
 from tests.browser.conftest import SignIn, start_trial
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"

@@ -10,7 +10,7 @@ import pkgutil, sys, importlib, nublet.core, nublet.formats
 for room in (nublet.core, nublet.formats):
     for found in pkgutil.walk_packages(room.__path__, room.__name__ + "."):
         # The solver brings pandas along, and is loaded when there is something to solve and not before.
-        if found.name != "nublet.core.planning.improve":
+        if found.name not in ("nublet.core.planning.improve", "nublet.core.planning.model"):
             importlib.import_module(found.name)
 print(",".join(sorted({name.split(".")[0] for name in sys.modules})))
 print(",".join(name for name in sys.modules if name.startswith("nublet.")))

@@ -11,13 +11,14 @@ from django.core.management import call_command
 from django_tasks_db.management.commands import db_worker
 from rest_framework.test import APIClient
 
-from nublet.web.bench.actions import BenchEntry, enter_reading
+from nublet.web.build_ups.actions import add_build_up
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person
+from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.trials.actions import create_trial
-from nublet.web.trials.build_up_actions import add_build_up
-from nublet.web.trials.design_actions import draw_design, start
-from nublet.web.trials.models import Trial, TrialPanel
+from nublet.web.trials.models import Trial
 
 PASSWORD = "a-long-enough-one"
 SECRETS = ("Marrowby", "Skarn", "Bare control", "pure-drying-oil", "waterborne-clear", "Beech 1", "Beech 2")

@@ -12,13 +12,15 @@ from rest_framework.test import APIClient
 
 from nublet.core.design.trial_design import draw_design as draw_core_design
 from nublet.core.materials.families import FAMILIES
-from nublet.web.bench.models import Reading
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.adapters import planned_boards, spec_of
+from nublet.web.designs.deviations import replace_panel
+from nublet.web.designs.models import TrialBoard, TrialPanel
 from nublet.web.evidence.selectors import weigh_evidence
 from nublet.web.people.models import AuditEntry, Person
+from nublet.web.readings.models import Reading
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import planned_boards, spec_of
-from nublet.web.trials.design_actions import draw_design, replace_panel, start
-from nublet.web.trials.models import Trial, TrialBoard, TrialPanel
+from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 from tests.web.conftest import SECRETS
 

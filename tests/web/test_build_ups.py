@@ -14,17 +14,19 @@ from rest_framework.test import APIClient
 
 from nublet.core.errors import BlockedCombinationError, BuildUpError, NubletError
 from nublet.core.ranking import profiles
+from nublet.web.build_ups import actions
+from nublet.web.build_ups.models import TrialBuildUp
+from nublet.web.build_ups.selectors import view_build_ups, write_sheet
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.models import TrialPanel
+from nublet.web.designs.sheets import sheets_of
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.actions import add_item, change_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.shelf.models import BuildUp, BuildUpVersion
-from nublet.web.trials import build_up_actions as actions
+from nublet.web.stages.selectors import summarise_trial
 from nublet.web.trials.actions import create_trial, update_trial
-from nublet.web.trials.build_up_selectors import view_build_ups, write_sheet
-from nublet.web.trials.design_actions import draw_design, start
-from nublet.web.trials.models import Trial, TrialBuildUp, TrialPanel
-from nublet.web.trials.selectors import summarise_trial
-from nublet.web.trials.sheets import sheets_of
+from nublet.web.trials.models import Trial
 from tests.web.conftest import grade_spot
 
 Client = Callable[[Person | None], APIClient]
@@ -375,9 +377,9 @@ def test_queries_do_not_grow_with_the_build_ups(
 def test_trials_from_before_the_shelf_keep_their_candidates() -> None:
     """The migration turns a family and coats into a version of a build-up, and starts what was graded."""
     executor = MigrationExecutor(connection)
-    executor.migrate([("trials", "0001_initial"), ("bench", "0001_initial"), ("shelf", None)])
+    executor.migrate([("trials", "0001_initial"), ("readings", "0001_initial"), ("shelf", None)])
     try:
-        old = executor.loader.project_state([("trials", "0001_initial"), ("bench", "0001_initial")]).apps
+        old = executor.loader.project_state([("trials", "0001_initial"), ("readings", "0001_initial")]).apps
         shop = old.get_model("people", "Shop").objects.create(name="Old")
         for name in ("One", "Two"):
             trial = old.get_model("trials", "Trial").objects.create(

@@ -14,14 +14,16 @@ from rest_framework.test import APIClient
 
 from nublet.core.design.graded import graded_sd
 from nublet.core.design.trial_design import fingerprint_of
-from nublet.web.bench.models import Reading
+from nublet.web.build_ups.actions import set_benchmark
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.freezing import check_record
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
 from nublet.web.people.models import AuditEntry, Person
+from nublet.web.readings.models import Reading
+from nublet.web.stages.selectors import summarise_trial
 from nublet.web.trials.actions import create_trial, update_trial
-from nublet.web.trials.design_actions import draw_design, set_benchmark, start
-from nublet.web.trials.freezing import check_record
-from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
-from nublet.web.trials.selectors import summarise_trial
+from nublet.web.trials.models import Trial
 from tests.web.conftest import SECRETS, grade_spot
 
 Client = Callable[[Person | None], APIClient]

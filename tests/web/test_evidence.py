@@ -16,11 +16,12 @@ from rest_framework.test import APIClient
 from nublet.core.evidence.analysis import analyse
 from nublet.core.protocols.exposures import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
-from nublet.web.bench.demo import DEMO_SHOP, load_demo
-from nublet.web.bench.models import Reading
+from nublet.web.demo.loading import DEMO_SHOP, load_demo
+from nublet.web.designs.models import TrialDeviation, TrialPanel
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
 from nublet.web.people.models import Person
-from nublet.web.trials.models import Trial, TrialDeviation, TrialPanel
+from nublet.web.readings.models import Reading
+from nublet.web.trials.models import Trial
 from tests.web.conftest import grade_spot
 
 Client = Callable[[Person | None], APIClient]

@@ -186,7 +186,7 @@ def test_a_fault_of_ours_is_problem_json_too(
     def broken(*_: object, **__: object) -> None:
         raise RuntimeError("a fault")
 
-    monkeypatch.setattr("nublet.web.trials.selectors.list_trials", broken)
+    monkeypatch.setattr("nublet.web.stages.selectors._graded", broken)
     answer = client.get("/api/trials")
     assert (answer.status_code, answer["Content-Type"]) == (500, "application/problem+json")
     assert "a fault" not in answer.content.decode()

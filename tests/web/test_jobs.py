@@ -16,6 +16,7 @@ from django_tasks_db.models import DBTaskResult
 from rest_framework.test import APIClient
 
 from nublet.web.api.conflicts import ConflictError
+from nublet.web.designs.sheet_tasks import make_sheets
 from nublet.web.jobs import actions
 from nublet.web.jobs.actions import Made, Tell, ask_for, find_file, run_job, stop_job, take_up_again
 from nublet.web.jobs.management.commands import work
@@ -24,7 +25,6 @@ from nublet.web.people import api as people_api
 from nublet.web.people.models import Person
 from nublet.web.people.turns import BusyError, Turns
 from nublet.web.trials.models import Trial
-from nublet.web.trials.sheet_tasks import make_sheets
 from tests.web.conftest import PASSWORD, work_off
 
 Client = Callable[[Person | None], APIClient]

@@ -15,24 +15,25 @@ from rest_framework.test import APIClient
 
 from nublet.core.materials.recipes import simple_recipe
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.bench.actions import BenchEntry, enter_reading
-from nublet.web.bench.demo import DEMO_SEED
-from nublet.web.bench.demo_days import load_bench_days
-from nublet.web.bench.demo_shelf import fill_demo_shelf
-from nublet.web.bench.models import Reading, ReadingEntry
-from nublet.web.days import clock
-from nublet.web.days.cups import shop_for_trial
-from nublet.web.days.log import view_log
+from nublet.web.bench import clock
+from nublet.web.bench.cups import shop_for_trial
+from nublet.web.bench.log import view_log
+from nublet.web.build_ups.actions import add_build_up
+from nublet.web.build_ups.selectors import view_build_ups
+from nublet.web.demo.bench_days import load_bench_days
+from nublet.web.demo.loading import DEMO_SEED
+from nublet.web.demo.shelf import fill_demo_shelf
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.actions import open_shop
 from nublet.web.people.models import AuditEntry, Person
+from nublet.web.readings.actions import BenchEntry, enter_reading
+from nublet.web.readings.models import Reading, ReadingEntry
 from nublet.web.shelf.actions import make_version
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
+from nublet.web.stages.selectors import summarise_trials
 from nublet.web.trials.actions import create_trial
-from nublet.web.trials.build_up_actions import add_build_up
-from nublet.web.trials.build_up_selectors import view_build_ups
-from nublet.web.trials.design_actions import draw_design, start
-from nublet.web.trials.models import Trial, TrialPanel
-from nublet.web.trials.selectors import summarise_trials
+from nublet.web.trials.models import Trial
 from tests.web.conftest import PASSWORD
 
 

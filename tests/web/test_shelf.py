@@ -14,11 +14,11 @@ from nublet.core.errors import ShelfError
 from nublet.core.materials.species import SPECIES
 from nublet.core.protocols.agents import AGENTS
 from nublet.formats.products_file import PRODUCT_TABLE
+from nublet.web.build_ups.actions import add_build_up
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf import actions, selectors
 from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS, to_product
 from nublet.web.shelf.models import ProductBatch, ShelfAgent, ShelfProduct, ShelfSpecies
-from nublet.web.trials.build_up_actions import add_build_up
 from nublet.web.trials.models import Trial
 
 Client = Callable[[Person | None], APIClient]

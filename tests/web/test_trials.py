@@ -11,11 +11,13 @@ from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
 from nublet.core.errors import NubletError
+from nublet.web.designs import actions as design_actions
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.actions import add_person
 from nublet.web.people.models import AuditEntry, Person
-from nublet.web.trials import actions, design_actions
-from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
-from nublet.web.trials.selectors import list_trials, summarise_trials
+from nublet.web.stages.selectors import list_trials, summarise_trials
+from nublet.web.trials import actions
+from nublet.web.trials.models import Trial
 from tests.web.conftest import PASSWORD
 
 Client = Callable[[Person | None], APIClient]

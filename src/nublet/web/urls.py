@@ -1,20 +1,27 @@
 """Routes: the API, and the front end for everything else."""
 
+from typing import Any
+
 from django.urls import URLPattern, URLResolver, include, path, re_path
 
 from nublet.web.api import views
 from nublet.web.bench import api as bench
-from nublet.web.days import api as days
+from nublet.web.build_ups import api as build_ups
+from nublet.web.designs import api as designs
+from nublet.web.designs import sheets_api as sheets
+from nublet.web.designs.selectors import panels_of_a_build_up
 from nublet.web.evidence import api as evidence
-from nublet.web.evidence import outlook_api as outlook
 from nublet.web.jobs import api as jobs
+from nublet.web.outlook import api as outlook
 from nublet.web.people import api as people
+from nublet.web.readings import api as readings
 from nublet.web.shelf import api as shelf
 from nublet.web.shelf import calculators_api as calculators
+from nublet.web.stages.selectors import list_trials, summarise_trial
 from nublet.web.trials import api as trials
-from nublet.web.trials import build_ups_api as build_ups
-from nublet.web.trials import design_api as design
-from nublet.web.trials import sheets_api as sheets
+
+# What a room needs of those above it is handed to it here.
+for_build_ups: dict[str, Any] = {"summarise": summarise_trial, "count_panels": panels_of_a_build_up}
 
 api_routes: list[URLPattern | URLResolver] = [
     path("session", people.SessionView.as_view()),
@@ -43,18 +50,30 @@ api_routes: list[URLPattern | URLResolver] = [
             ("file", shelf.ShelfFileView),
         )
     ),
-    path("trials", trials.TrialsView.as_view()),
-    path("trials/<int:trial_id>", trials.TrialView.as_view()),
+    path("trials", trials.TrialsView.as_view(summarise=summarise_trial, list_lines=list_trials)),
+    path("trials/<int:trial_id>", trials.TrialView.as_view(summarise=summarise_trial)),
     path("trials/<int:trial_id>/history", trials.HistoryView.as_view()),
-    path("trials/<int:trial_id>/build-ups", build_ups.BuildUpsView.as_view()),
-    path("trials/<int:trial_id>/build-ups/<int:build_up_id>", build_ups.BuildUpView.as_view()),
-    path("trials/<int:trial_id>/build-ups/check", build_ups.CheckRecipeView.as_view()),
-    path("trials/<int:trial_id>/build-ups/<int:build_up_id>/sheet", build_ups.SheetView.as_view()),
-    path("trials/<int:trial_id>/build-ups/<int:build_up_id>/benchmark", design.BenchmarkView.as_view()),
-    path("trials/<int:trial_id>/design", design.DesignView.as_view()),
-    path("trials/<int:trial_id>/start", design.StartView.as_view()),
-    path("trials/<int:trial_id>/boards/<int:board_id>", design.BoardView.as_view()),
-    path("trials/<int:trial_id>/deviations", design.DeviationsView.as_view()),
+    path("trials/<int:trial_id>/build-ups", build_ups.BuildUpsView.as_view(**for_build_ups)),
+    path(
+        "trials/<int:trial_id>/build-ups/<int:build_up_id>",
+        build_ups.BuildUpView.as_view(**for_build_ups),
+    ),
+    path(
+        "trials/<int:trial_id>/build-ups/check",
+        build_ups.CheckRecipeView.as_view(count_panels=panels_of_a_build_up),
+    ),
+    path(
+        "trials/<int:trial_id>/build-ups/<int:build_up_id>/sheet",
+        build_ups.SheetView.as_view(count_panels=panels_of_a_build_up),
+    ),
+    path(
+        "trials/<int:trial_id>/build-ups/<int:build_up_id>/benchmark",
+        build_ups.BenchmarkView.as_view(summarise=summarise_trial),
+    ),
+    path("trials/<int:trial_id>/design", designs.DesignView.as_view()),
+    path("trials/<int:trial_id>/start", designs.StartView.as_view()),
+    path("trials/<int:trial_id>/boards/<int:board_id>", designs.BoardView.as_view()),
+    path("trials/<int:trial_id>/deviations", designs.DeviationsView.as_view()),
     path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
     path("trials/<int:trial_id>/sheets", sheets.TrialSheetsView.as_view()),
     path("jobs/<int:job_id>", jobs.JobView.as_view()),
@@ -63,21 +82,21 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),
     path("trials/<int:trial_id>/readings.csv", evidence.ReadingsCsvView.as_view()),
-    path("bench", days.BenchView.as_view()),
-    path("instruments/<slug:kind>/reading", days.InstrumentReadingView.as_view()),
-    path("due", days.DueView.as_view()),
-    path("trials/<int:trial_id>/shopping", days.ShoppingView.as_view()),
-    path("trials/<int:trial_id>/days", days.DaysView.as_view()),
-    path("trials/<int:trial_id>/days/plan", days.PlanView.as_view()),
-    path("trials/<int:trial_id>/days/entries", days.WorkEntriesView.as_view()),
-    path("trials/<int:trial_id>/days/mixes", days.MixesView.as_view()),
-    path("trials/<int:trial_id>/days/mixes/<int:mix_id>", days.MixView.as_view()),
-    path("trials/<int:trial_id>/days/log", days.LogView.as_view()),
-    path("trials/<int:trial_id>/days/calendar.ics", days.CalendarView.as_view()),
-    path("trials/<int:trial_id>/days/sheet", days.DaySheetView.as_view()),
-    path("judging", bench.JudgingListView.as_view()),
-    path("judging/<int:trial_id>/looks/<slug:look>", bench.SittingView.as_view()),
-    path("judging/<int:trial_id>/entries", bench.EntriesView.as_view()),
+    path("bench", bench.BenchView.as_view()),
+    path("instruments/<slug:kind>/reading", bench.InstrumentReadingView.as_view()),
+    path("due", bench.DueView.as_view()),
+    path("trials/<int:trial_id>/shopping", bench.ShoppingView.as_view()),
+    path("trials/<int:trial_id>/days", bench.DaysView.as_view()),
+    path("trials/<int:trial_id>/days/plan", bench.PlanView.as_view()),
+    path("trials/<int:trial_id>/days/entries", bench.WorkEntriesView.as_view()),
+    path("trials/<int:trial_id>/days/mixes", bench.MixesView.as_view()),
+    path("trials/<int:trial_id>/days/mixes/<int:mix_id>", bench.MixView.as_view()),
+    path("trials/<int:trial_id>/days/log", bench.LogView.as_view()),
+    path("trials/<int:trial_id>/days/calendar.ics", bench.CalendarView.as_view()),
+    path("trials/<int:trial_id>/days/sheet", bench.DaySheetView.as_view()),
+    path("judging", readings.JudgingListView.as_view()),
+    path("judging/<int:trial_id>/looks/<slug:look>", readings.SittingView.as_view()),
+    path("judging/<int:trial_id>/entries", readings.EntriesView.as_view()),
 ]
 
 urlpatterns: list[URLPattern | URLResolver] = [

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import DAY_S, WEEK_S, sitting_at
@@ -22,6 +23,7 @@ from nublet.core.planning.passes import (
 from nublet.core.planning.spec import PanelGroup, PlanSpec
 
 _MOST_HORIZON_S = 20 * 366 * DAY_S
+Aim = Literal["end", "sittings", "waiting"]
 Placement = dict[int, list[Placed]]
 Rule = Callable[[Chain], tuple[int, ...]]
 

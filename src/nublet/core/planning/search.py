@@ -5,12 +5,12 @@ from __future__ import annotations
 import random
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import SOURS, Chain
 from nublet.core.planning.construct import (
+    Aim,
     Merit,
     Placement,
     Rule,
@@ -21,7 +21,6 @@ from nublet.core.planning.construct import (
     released_at,
 )
 
-Aim = Literal["end", "sittings", "waiting"]
 # Up to so many blocks the solver is given all of the plan at once.
 WHOLE_BLOCKS = 220
 _NEIGHBOUR_BLOCKS = 160

@@ -1,1 +1,1 @@
-"""The bench: readings as they are made."""
+"""The bench days: hands and their hours, the plan, and what was done when."""

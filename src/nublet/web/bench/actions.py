@@ -1,146 +1,265 @@
-"""What a judge does at the bench: the only writer of readings."""
+"""What is pressed at the bench: the only writer of the log, and of the deviations that are found in it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
-from decimal import Decimal
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
-from django.http import Http404
 
-from nublet.core.errors import ReadingsError
-from nublet.core.protocols.grades import check_grade
-from nublet.web.api.conflicts import ConflictError, OtherPersonError
-from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
-from nublet.web.bench.selectors import check_started
+from nublet.core.errors import PlanError
+from nublet.instruments.lines import KINDS
+from nublet.web.api.conflicts import ConflictError
+from nublet.web.bench.clock import AHEAD, checked_moment
+from nublet.web.bench.findings import keep_findings
+from nublet.web.bench.mix_actions import is_for
+from nublet.web.bench.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind
+from nublet.web.bench.plan_actions import standing_plan
+from nublet.web.bench.standing import MEASURES, Standing, standing_of
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
-from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.models import Trial, TrialSpot
+from nublet.web.trials.actions import lock_trial
+from nublet.web.trials.models import Trial
+
+_MAX_REASON = 2000
+_STANDING = (
+    "begun_at", "ended_at", "skipped_because", "hands_id", "temperature_c", "humidity_pct", "block_c", "weight_g",
+)  # fmt: skip
+# As an instrument is believed; a panel weighs something, though a pan may be a little off.
+_QUANTITIES = {
+    "temperature_c": KINDS["climate"].quantities["c"],
+    "humidity_pct": KINDS["climate"].quantities["rh"],
+    "block_c": KINDS["block"].quantities["c"],
+    "weight_g": replace(KINDS["balance"].quantities["g"], low=0.01),
+}
 
 
 @dataclass(frozen=True, kw_only=True)
 class BenchEntry:
-    """One key press: ``grade`` for a grade, ``note`` for a note, neither for a take-back.
-
-    ``place`` is the section's number on the panel, 0 on an undivided one. ``judge`` is whose it is, where the browser says
-    so: nobody else's session may bring it.
-    """
+    """One key press: what was done (``entry``) of which work, on which panels, when."""
 
     client_id: UUID
-    panel: str
-    exposure: str
-    look: str
+    entry: str
     kind: str
-    place: int = 0
-    grade: float | None = None
-    note: str = ""
-    judge: int | None = None
+    item: str
+    panels: Sequence[str]
+    at: datetime
+    look_after_min: float = 0.0
+    nth: int = 1
+    begun_at: datetime | None = None
+    hands: int | None = None
+    reason: str = ""
+    measured: Mapping[str, Any] = field(default_factory=dict)
+    undoes: UUID | None = None
 
 
-def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
-    """Add one entry to the record and bring the reading up to date.
+def enter_work(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
+    """Add one entry to the log and bring what stands up to date; answers with what stands on its panels.
 
-    The same ``client_id`` sent again changes nothing and answers as the first time, so that a browser may
-    repeat what it is not sure has arrived. The entry table is itself the audit record.
+    The same ``client_id`` sent again changes nothing and answers as the first time.
 
     Raises
     ------
-    Http404
-        If the trial is not the judge's to grade.
-    ReadingsError
-        If the grade is off the scale, or there is no such panel, spot or look.
+    Http404, PermissionDenied
+    PlanError
+        If there is no such panel or work, a time or a measure cannot be, or a reason is missing.
     ConflictError
-        If the ``client_id`` belongs to another entry, or the entry to another judge.
+        If the trial has not started, has no plan, or the ``client_id`` or the entry to take back belongs to other work.
     """
     try:
         with transaction.atomic():
-            return _enter(judge, trial_id, entry)
+            return _enter(actor, trial_id, entry)
     except IntegrityError:
-        # Two requests raced to create the same reading or entry; the row now exists, so go through once more.
+        # Two requests raced with one client_id; the entry now exists, so go through once more.
         with transaction.atomic():
-            return _enter(judge, trial_id, entry)
+            return _enter(actor, trial_id, entry)
 
 
-def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
-    # Before anything is looked for: what another may not grade is no reason to set this judge's entry aside.
-    if entry.judge is not None and entry.judge != judge.pk:
-        raise OtherPersonError(judge.display_name)
-    trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
-    if trial is None:
-        raise Http404
-    check_started(trial)
-    spot = _find_spot(trial, entry)
-    if entry.kind == EntryKind.GRADE:
-        if entry.grade is None:
-            raise ReadingsError("A grade is missing. Give a number from 1 to 5.", field="grade")
-        check_grade(entry.grade, where=f"panel {entry.panel}")
-    reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look)
-    earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
+def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
+    trial = lock_trial(actor, trial_id)
+    if not trial.is_started:
+        raise ConflictError(
+            "This trial has not started, so its build-ups could still change under the brush. Start it under Prepare."
+        )
+    plan = standing_plan(trial)
+    if plan is None:
+        raise ConflictError("There is no plan to work by. Make one first.")
+    earlier = WorkEntry.objects.select_related("undoes").filter(client_id=entry.client_id).first()
     if earlier is not None:
-        if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry):
-            raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
-        return reading
-    ReadingEntry.objects.create(
-        reading=reading,
+        if earlier.trial_id != trial.pk or not _says_the_same(earlier, entry):
+            raise ConflictError("This entry's id belongs to other work. Reload the page and enter it again.")
+        return _standing_rows(trial, earlier)
+    panels = _find_panels(trial, entry.panels)
+    row = WorkEntry(
+        trial=trial,
+        entry=entry.entry,
         kind=entry.kind,
-        grade=_decimal(entry.grade) if entry.kind == EntryKind.GRADE else None,
-        note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
+        item=entry.item,
+        look_after_min=entry.look_after_min,
+        nth=entry.nth,
+        panels=[panel.code for panel in panels],
+        at=checked_moment(entry.at, "at"),
+        begun_at=None if entry.begun_at is None else checked_moment(entry.begun_at, "begun_at"),
+        hands=_find_hands(trial, entry.hands),
+        reason=_checked_reason(entry),
+        measured=_checked_measures(trial, entry),
+        undoes=_find_undone(trial, entry),
         client_id=entry.client_id,
+        made_by=actor,
     )
-    reading.grade, reading.note = standing_values(reading.entries.order_by("pk"))
-    reading.save()
-    return reading
+    if row.begun_at is not None and row.begun_at > row.at:
+        raise PlanError("It ended before it began. Check the two times.", field="begun_at")
+    if row.undoes is not None:
+        row.panels = row.undoes.panels
+        panels = _find_panels(trial, row.panels)
+    _check_is_planned(plan.spec, row)
+    row.save()
+    _bring_up_to_date(trial, row, panels)
+    keep_findings(actor, trial, plan, [panel.code for panel in panels])
+    return _standing_rows(trial, row)
 
 
-def _says_the_same(earlier: ReadingEntry, entry: BenchEntry) -> bool:
-    grade = _decimal(entry.grade) if entry.kind == EntryKind.GRADE else None
-    note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
-    return (earlier.kind, earlier.grade, earlier.note) == (entry.kind, grade, note)
+def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPanel]) -> None:
+    """Write what stands of the entry's work on its panels."""
+    entries = list(
+        WorkEntry.objects.filter(trial=trial, **_fields_of(entry))
+        .exclude(entry=WorkEntryKind.TAKE_BACK)
+        .filter(undone_by__isnull=True)
+        .order_by("pk")
+    )
+    stands = standing_of(entries)
+    rows = {row.panel_id: row for row in PanelWork.objects.filter(panel__in=panels, **_fields_of(entry))}
+    kept: list[PanelWork] = []
+    for panel in panels:
+        standing = stands.get(panel.code, Standing())
+        if standing == Standing():
+            continue
+        row = rows.get(panel.pk) or PanelWork(panel=panel, **_fields_of(entry))
+        for name in _STANDING:
+            setattr(row, name, getattr(standing, name))
+        row.mix_id = standing.mix
+        kept.append(row)
+    PanelWork.objects.filter(pk__in={row.pk for row in rows.values()} - {row.pk for row in kept}).delete()
+    PanelWork.objects.bulk_create(row for row in kept if row.pk is None)
+    PanelWork.objects.bulk_update((row for row in kept if row.pk is not None), [*_STANDING, "mix_id"])
 
 
-def standing_values(entries: Iterable[ReadingEntry]) -> tuple[Decimal | None, str]:
-    """Return the grade and note that entries, in order, amount to; a take-back undoes the last one left."""
-    standing: list[ReadingEntry] = []
-    for entry in entries:
-        if entry.kind != EntryKind.TAKE_BACK:
-            standing.append(entry)
-        elif standing:
-            standing.pop()
-    grades = [entry.grade for entry in standing if entry.kind == EntryKind.GRADE]
-    notes = [entry.note for entry in standing if entry.kind == EntryKind.NOTE]
-    return (grades[-1] if grades else None), (notes[-1] if notes else "")
+def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
+    return list(
+        PanelWork.objects.filter(panel__trial=trial, panel__code__in=entry.panels, **_fields_of(entry))
+        .select_related("panel", "mix", "hands")
+        .order_by("pk")
+    )
 
 
-def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
-    """Find the entry's spot and lock its row until the transaction ends.
-
-    The lock makes entries for one spot wait for each other. It is on the spot, which exists, and not on the reading,
-    which may not: locking a row that is missing locks the gap, and two who do so and then insert are a deadlock.
-    """
-    looks = {look.id for look in protocol_of(trial).looks}
-    if entry.look not in looks:
-        raise ReadingsError(
-            f"There is no look {entry.look!r} in this protocol. Choose one of: {', '.join(sorted(looks))}.",
-            field="look",
-        )
-    found = TrialSpot.objects.filter(
-        panel__trial=trial,
-        panel__code=entry.panel,
-        panel__spoiled_at__isnull=True,
-        exposure=entry.exposure,
-        place=entry.place,
-    ).values_list("pk", flat=True)[:1]
-    spot = TrialSpot.objects.select_for_update().filter(pk__in=list(found)).first()
-    if spot is None:
-        raise ReadingsError(
-            f"This trial has no panel {entry.panel!r} with a spot {entry.exposure!r} to grade. It may have been "
-            "designed anew, or the panel spoiled: reload the page.",
-            field="panel",
-        )
-    return spot
+def _work_of(entry: WorkEntry | BenchEntry) -> tuple[str, str, float, int]:
+    return entry.kind, entry.item, float(entry.look_after_min), entry.nth
 
 
-def _decimal(grade: float | None) -> Decimal | None:
-    return None if grade is None else Decimal(str(round(grade, 2)))
+def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
+    """Whether an entry is what was kept under its id. Moments may differ by what a clock that is ahead was put back."""
+    undone = None if earlier.undoes is None else earlier.undoes.client_id
+    takes_back = earlier.entry == WorkEntryKind.TAKE_BACK
+    measured = {name: float(value) for name, value in entry.measured.items() if value is not None}
+    return (
+        _work_of(earlier) == _work_of(entry)
+        and earlier.entry == entry.entry
+        # What is taken back says itself which panels it was on.
+        and (takes_back or set(earlier.panels) == set(entry.panels))
+        and abs(earlier.at - entry.at) <= AHEAD
+        and (earlier.begun_at is None) == (entry.begun_at is None)
+        and (earlier.begun_at is None or abs(earlier.begun_at - (entry.begun_at or earlier.at)) <= AHEAD)
+        and (earlier.hands_id, earlier.reason) == (entry.hands, entry.reason.strip())
+        and earlier.measured == measured
+        and undone == (entry.undoes if takes_back else None)
+    )
+
+
+def _fields_of(entry: WorkEntry) -> dict[str, Any]:
+    kind, item, look_after_min, nth = _work_of(entry)
+    return {"kind": kind, "item": item, "look_after_min": look_after_min, "nth": nth}
+
+
+def _find_panels(trial: Trial, codes: Sequence[str]) -> list[TrialPanel]:
+    if not codes:
+        raise PlanError("Say which panels: their codes.", field="panels")
+    rows = {row.code: row for row in TrialPanel.objects.filter(trial=trial, code__in=codes)}
+    missing = [code for code in codes if code not in rows]
+    if missing:
+        raise PlanError(f"This trial has no panel {missing[0]!r}. Reload the page.", field="panels")
+    return [rows[code] for code in dict.fromkeys(codes)]
+
+
+def _find_hands(trial: Trial, number: int | None) -> Hands | None:
+    if number is None:
+        return None
+    row = Hands.objects.filter(shop=trial.shop_id, pk=number).first()
+    if row is None:
+        raise PlanError("These hands are not of your shop. Choose from the list.", field="hands")
+    return row
+
+
+def _find_undone(trial: Trial, entry: BenchEntry) -> WorkEntry | None:
+    if entry.entry != WorkEntryKind.TAKE_BACK:
+        return None
+    row = WorkEntry.objects.filter(trial=trial, client_id=entry.undoes).first() if entry.undoes else None
+    if row is None or _work_of(row) != _work_of(entry) or row.entry == WorkEntryKind.TAKE_BACK:
+        raise ConflictError("There is no such entry to take back. Reload the page.", field="undoes")
+    if WorkEntry.objects.filter(undoes=row).exists():
+        raise ConflictError("This entry was taken back already. Reload the page.", field="undoes")
+    return row
+
+
+def _checked_reason(entry: BenchEntry) -> str:
+    reason = entry.reason.strip()
+    if entry.entry == WorkEntryKind.SKIP and not reason:
+        raise PlanError("Say why it is skipped, such as 'panel dropped'.", field="reason")
+    if len(reason) > _MAX_REASON:
+        raise PlanError(f"Keep it to {_MAX_REASON} letters.", field="reason")
+    return reason
+
+
+def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
+    measured: dict[str, Any] = {}
+    for name, value in entry.measured.items():
+        if value is None:
+            continue
+        where = f"measured.{name}"
+        if name not in MEASURES:
+            raise PlanError(f"{name!r} is nothing that is measured at the bench.", field=where)
+        if name == "mix":
+            mix = Mix.objects.filter(trial=trial, pk=value).first()
+            if mix is None or not is_for(mix, trial, entry.item, entry.panels):
+                raise PlanError("This mix is not for this coat. Choose another.", field=where)
+            measured[name] = int(value)
+            continue
+        known = _QUANTITIES[name]
+        low, high, unit = known.low, known.high, known.unit
+        if not (math.isfinite(value) and low <= value <= high):
+            raise PlanError(f"{value:g} {unit} cannot be; give {low:g} to {high:g} {unit}.", field=where)
+        measured[name] = float(value)
+    if "weight_g" in measured and len(entry.panels) != 1:
+        raise PlanError("A weight belongs to one panel. Enter each on its own.", field="panels")
+    return measured
+
+
+def _check_is_planned(spec: Mapping[str, Any], entry: WorkEntry) -> None:
+    """Refuse work that no recipe and no protocol of the plan knows; whether it is in order is judged, not refused."""
+    codes = set(entry.panels)
+    for group in spec["groups"]:
+        own = codes & set(group["panels"])
+        if not own:
+            continue
+        names = {"lay", "lift", "look"}
+        known = group["exposures"] if entry.kind in names else group["steps"]
+        found = next((each for each in known if each["id"] == entry.item), None)
+        looks = {look["after_min"] for look in (found or {}).get("looks", [])}
+        if found is None or (entry.kind == "look" and entry.look_after_min not in looks):
+            raise PlanError(
+                f"{entry.kind.capitalize()} {entry.item!r} is no work of panel {min(own)}. Reload the page.",
+                field="item",
+            )

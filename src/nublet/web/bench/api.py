@@ -1,139 +1,229 @@
-"""HTTP for the bench. These are the only routes of a trial that a judge may use; all of them are blind."""
+"""HTTP for the bench days. Keepers only, but for what is due, of which a judge's list is empty."""
 
 from __future__ import annotations
 
-from typing import Any
-
+from django.http import HttpResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
+from rest_framework import status
+from rest_framework.exceptions import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.parsing import NumberField
-from nublet.web.api.sign_in import person_of
-from nublet.web.bench.actions import BenchEntry, enter_reading
-from nublet.web.bench.models import EntryKind
-from nublet.web.bench.selectors import list_judging, open_sitting
-from nublet.web.trials.serializers import EXPOSURE_KINDS, AreaSerializer, LookSerializer, SpotSerializer
+from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.bench import actions, mix_actions, plan_actions, serializers
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.bench_selectors import read_instrument, view_bench
+from nublet.web.bench.cups import shop_for_trial
+from nublet.web.bench.due import list_due
+from nublet.web.bench.log import view_log
+from nublet.web.bench.planner import make_plan
+from nublet.web.bench.selectors import view_days
+from nublet.web.bench.sheets import ask_for_day_sheet, calendar_of
+from nublet.web.bench.shopping_serializers import ShoppingSerializer
+from nublet.web.jobs.api import JobSerializer
+from nublet.web.trials.api import REFUSED
+from nublet.web.trials.selectors import find_trial
 
 
-class JudgingTaskSerializer(serializers.Serializer[Any]):
-    """One look of one trial to grade."""
+class BenchView(APIView):
+    """The shop's bench."""
 
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    is_simulated = serializers.BooleanField()
-    look = LookSerializer()
-    n_panels = serializers.IntegerField()
-    n_spots = serializers.IntegerField()
-    n_graded = serializers.IntegerField()
-    n_panels_left = serializers.IntegerField()
-    next_panel = serializers.CharField(allow_null=True)
+    permission_classes = [IsKeeper]
 
-
-class BlindExposureSerializer(serializers.Serializer[Any]):
-    """What stood on a spot."""
-
-    id = serializers.CharField()
-    name = serializers.CharField()
-    short_name = serializers.CharField()
-    kind = serializers.ChoiceField(choices=EXPOSURE_KINDS)
-
-
-class BlindSpotSerializer(SpotSerializer):
-    """A spot with the judge's own grade and note."""
-
-    grade = serializers.FloatField(allow_null=True)
-    note = serializers.CharField()
-
-
-class BlindPanelSerializer(serializers.Serializer[Any]):
-    """A panel by its code alone."""
-
-    code = serializers.CharField()
-    species = serializers.CharField()
-    areas = AreaSerializer(many=True)
-    spots = BlindSpotSerializer(many=True)
-
-
-class GradeMeaningSerializer(serializers.Serializer[Any]):
-    """One step of the scale."""
-
-    grade = serializers.IntegerField()
-    words = serializers.CharField()
-    says = serializers.CharField()
-
-
-class SittingSerializer(serializers.Serializer[Any]):
-    """All that the grading screen needs."""
-
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    is_simulated = serializers.BooleanField()
-    judge = serializers.CharField()
-    judge_id = serializers.IntegerField()
-    look = LookSerializer()
-    looks = LookSerializer(many=True)
-    panel_length_mm = serializers.FloatField()
-    panel_width_mm = serializers.FloatField()
-    exposures = BlindExposureSerializer(many=True)
-    grades = GradeMeaningSerializer(many=True)
-    panels = BlindPanelSerializer(many=True)
-
-
-class EntrySerializer(serializers.Serializer[Any]):
-    """One key press at the bench; ``client_id`` makes repeating it harmless."""
-
-    client_id = serializers.UUIDField()
-    judge = serializers.IntegerField(required=False, allow_null=True)
-    panel = serializers.CharField(max_length=8)
-    exposure = serializers.CharField(max_length=60)
-    place = serializers.IntegerField(required=False, min_value=0, max_value=100, default=0)
-    look = serializers.CharField(max_length=30)
-    kind = serializers.ChoiceField(choices=EntryKind.choices)
-    grade = NumberField(required=False, allow_null=True)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=4000)
-
-
-class StandingReadingSerializer(serializers.Serializer[Any]):
-    """What the spot's entries amount to now."""
-
-    grade = serializers.FloatField(allow_null=True)
-    note = serializers.CharField()
-
-
-class JudgingListView(APIView):
-    """What there is to grade."""
-
-    @extend_schema(responses={200: JudgingTaskSerializer(many=True)})
+    @extend_schema(responses={200: serializers.BenchSerializer, **REFUSED})
     def get(self, request: Request) -> Response:
-        """List the looks that are the person's to grade."""
-        return Response(JudgingTaskSerializer(list_judging(person_of(request)), many=True).data)
-
-
-class SittingView(APIView):
-    """One look of one trial for one judge."""
-
-    @extend_schema(responses={200: SittingSerializer, 400: ProblemSerializer, 404: ProblemSerializer})
-    def get(self, request: Request, trial_id: int, look: str) -> Response:
-        """Show the panels in the judge's own order, by code alone."""
-        return Response(SittingSerializer(open_sitting(person_of(request), trial_id, look)).data)
-
-
-class EntriesView(APIView):
-    """The record that readings are made of."""
+        """Show hands, hours, places, blocks and instruments."""
+        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
 
     @extend_schema(
-        request=EntrySerializer,
-        responses={
-            200: StandingReadingSerializer, 400: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer,
-        },
-    )  # fmt: skip
-    def post(self, request: Request, trial_id: int) -> Response:
-        """Grade, note or take back; answers with what stands."""
-        form = EntrySerializer(data=request.data)
+        request=serializers.BenchSerializer, responses={200: serializers.BenchSerializer, **REFUSED}
+    )
+    def patch(self, request: Request) -> Response:
+        """Change what is given."""
+        form = serializers.BenchSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
-        reading = enter_reading(person_of(request), trial_id, BenchEntry(**form.validated_data))
-        return Response(StandingReadingSerializer(reading).data)
+        # A part may be left out, but what is in it is whole.
+        sent = request.data if isinstance(request.data, dict) else {}
+        whole = {"hands": serializers.HandsSerializer, "instruments": serializers.InstrumentSerializer}
+        for name, shape in whole.items():
+            if name in form.validated_data:
+                inner = shape(data=sent[name], many=True)
+                if not inner.is_valid():
+                    raise ValidationError({name: inner.errors})
+        fields = dict(form.validated_data)
+        if "instruments" in fields:
+            fields["instruments"] = {each["kind"]: each["address"] for each in fields["instruments"]}
+        set_bench(person_of(request), fields)
+        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
+
+
+class InstrumentReadingView(APIView):
+    """One reading of an instrument."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=None, responses={200: serializers.ReadingQuantitySerializer, **REFUSED})
+    def post(self, request: Request, kind: str) -> Response:
+        """Ask an instrument for a reading; what is wrong with it is said, and the value can be typed."""
+        found = read_instrument(person_of(request), kind)
+        return Response(serializers.ReadingQuantitySerializer(found).data)
+
+
+class DueView(APIView):
+    """What is due."""
+
+    @extend_schema(responses={200: serializers.DueSerializer})
+    def get(self, request: Request) -> Response:
+        """List what is due now and in the next hours, with the server's time."""
+        return Response(serializers.DueSerializer(list_due(person_of(request))).data)
+
+
+class DaysView(APIView):
+    """A trial's bench days."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        parameters=[serializers.DaysQuerySerializer], responses={200: serializers.DaysSerializer, **REFUSED}
+    )
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show some days with all that is on them."""
+        query = serializers.DaysQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        found = view_days(find_trial(person_of(request), trial_id), **query.validated_data)
+        return Response(serializers.DaysSerializer(found).data)
+
+
+class PlanView(APIView):
+    """Making a plan."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.AskForPlanSerializer, responses={202: serializers.DaysSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Begin to make a plan in the background, afresh or from now."""
+        form = serializers.AskForPlanSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        asked = dict(form.validated_data)
+        start = plan_actions.check_start(asked.pop("start", None))
+        plan_actions.ask_for_plan(
+            person_of(request), trial_id, start_at=start, enqueue=make_plan.enqueue, **asked
+        )
+        return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
+
+    @extend_schema(responses={202: serializers.DaysSerializer, **REFUSED})
+    def delete(self, request: Request, trial_id: int) -> Response:
+        """Stop the planner; the best plan so far is kept."""
+        plan_actions.stop_plan(person_of(request), trial_id)
+        return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
+
+
+class WorkEntriesView(APIView):
+    """The log's entries."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewWorkEntrySerializer,
+        responses={200: serializers.StandingWorkSerializer(many=True), **REFUSED},
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Begin, end, skip, measure or take back; answers with what stands."""
+        form = serializers.NewWorkEntrySerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        rows = actions.enter_work(person_of(request), trial_id, actions.BenchEntry(**form.validated_data))
+        return Response(serializers.StandingWorkSerializer(rows, many=True).data)
+
+
+class ShoppingView(APIView):
+    """What to buy."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: ShoppingSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Choose the cheapest containers for what will be mixed."""
+        found = shop_for_trial(find_trial(person_of(request), trial_id))
+        return Response(ShoppingSerializer(found).data)
+
+
+class MixesView(APIView):
+    """Mixes."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(
+        request=serializers.NewMixSerializer, responses={201: serializers.MixSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Write a mix down: its pot life counts from now."""
+        form = serializers.NewMixSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        mix = mix_actions.mix_for(person_of(request), trial_id, **form.validated_data)
+        return Response(serializers.MixSerializer(mix).data, status=status.HTTP_201_CREATED)
+
+
+class MixView(APIView):
+    """One mix."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.MixSerializer, **REFUSED})
+    def delete(self, request: Request, trial_id: int, mix_id: int) -> Response:
+        """Say that it is used up or thrown away."""
+        mix = mix_actions.empty_mix(person_of(request), trial_id, mix_id)
+        return Response(serializers.MixSerializer(mix).data)
+
+
+class LogView(APIView):
+    """The log."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={200: serializers.BenchLogSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show what was weighed, what was done, and what went otherwise."""
+        found = view_log(find_trial(person_of(request), trial_id))
+        return Response(serializers.BenchLogSerializer(found).data)
+
+
+class CalendarView(APIView):
+    """The plan as a calendar."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(responses={(200, "text/calendar"): OpenApiTypes.BINARY, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> HttpResponse:
+        """Give the due times as iCalendar."""
+        trial = find_trial(person_of(request), trial_id)
+        return _file(calendar_of(trial), "text/calendar; charset=utf-8", f"{slugify(trial.name)}-bench.ics")
+
+
+class DaySheetView(APIView):
+    """The days on paper."""
+
+    permission_classes = [IsKeeper]
+
+    @extend_schema(request=serializers.AskForDaySheetSerializer, responses={202: JobSerializer, **REFUSED})
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Ask for one day, or all, to print."""
+        form = serializers.AskForDaySheetSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        job = ask_for_day_sheet(person_of(request), trial_id, **form.validated_data)
+        return Response(JobSerializer(job).data, status=status.HTTP_202_ACCEPTED)
+
+
+def _file(content: bytes, media: str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type=media)
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+def _answer(request: Request, trial_id: int, code: int) -> Response:
+    found = view_days(find_trial(person_of(request), trial_id))
+    return Response(serializers.DaysSerializer(found).data, status=code)

@@ -1,221 +1,355 @@
-"""Reading the bench for judges. Nothing here knows what a panel carries: the blind holds by absence."""
+"""Reading the bench days for screens, each with a fixed number of queries. For keepers: a plan tells what panels carry."""
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Any
+from uuid import UUID
+from zoneinfo import ZoneInfo
 
-from django.db.models import Count, Q
-from django.http import Http404
+from nublet.core.errors import PlanError
+from nublet.core.materials.mixes import Amount
+from nublet.core.materials.sheet import cautions_at
+from nublet.core.planning.windows import Window, wanted_s
+from nublet.core.protocols.agents import cautions_of
+from nublet.web.bench import clock
+from nublet.web.bench.adapters import BenchLog, WorkKey, key_of, log_of, work_key
+from nublet.web.bench.bench_actions import active_hands, bench_of
+from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
+from nublet.web.bench.findings import Missed, find_missed
+from nublet.web.bench.models import (
+    BenchPlan,
+    Hands,
+    InstrumentAddress,
+    Mix,
+    PanelWork,
+    PlannedOperation,
+    PlanState,
+    ShopBench,
+    WorkEntry,
+    WorkEntryKind,
+)
+from nublet.web.bench.plan_actions import is_running, is_waiting, standing_plan, standing_plans
+from nublet.web.bench.shown_days import BenchDay, count_days, focus_of, shown_day, working_days
+from nublet.web.bench.turns import (
+    is_done,
+    spoiled_panels,
+    still_wanted,
+    turn_key,
+    windows_of,
+    worked_at,
+)
+from nublet.web.bench.words import exposure_names, say_work
+from nublet.web.shelf.models import ProductBatch
+from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.models import Trial
 
-from nublet.core.design.codes import shuffle_read_order
-from nublet.core.errors import ReadingsError
-from nublet.core.protocols.exposures import PROTOCOLS, Exposure, Look
-from nublet.core.protocols.grades import GRADE_MEANINGS, GradeMeaning
-from nublet.web.bench.models import Reading
-from nublet.web.people.models import Person
-from nublet.web.trials.adapters import Area, blind_areas, protocol_of
-from nublet.web.trials.models import Trial, TrialPanel, TrialSpot
+_MOST_DAYS = 14
+_FAR_DAYS = 3 * 366
 
 
 @dataclass(frozen=True, kw_only=True)
-class JudgingTask:
-    """One look of one trial that a judge has to grade, or has graded."""
-
-    trial_id: int
-    trial_name: str
-    is_simulated: bool
-    look: Look
-    n_panels: int
-    n_spots: int
-    n_graded: int
-    n_panels_left: int
-    next_panel: str | None
-
-
-@dataclass(frozen=True, kw_only=True)
-class BlindSpot:
-    """A spot as a judge sees it, with the judge's own grade and note."""
-
-    exposure: str
-    place: int
-    side: str
-    x_mm: float
-    y_mm: float
-    diameter_mm: float
-    grade: float | None
-    note: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class BlindPanel:
-    """A panel as a judge sees it: its code and its wood."""
+class PanelTurn:
+    """One panel's turn in an operation: planned, what was done, and the window that stands open for it."""
 
     code: str
-    species: str
-    areas: tuple[Area, ...]
-    spots: tuple[BlindSpot, ...]
+    start_at: datetime
+    end_at: datetime
+    begun_at: datetime | None
+    ended_at: datetime | None
+    skipped_because: str
+    opens_at: datetime | None
+    closes_at: datetime | None
+    aim_at: datetime | None
+    weight_before_g: float | None
+    weight_after_g: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
-class Sitting:
-    """All that the grading screen needs for one judge at one look, panels in the judge's own order."""
+class OperationView:
+    """An operation with the turns of its panels. ``row`` has its planned times and its hands.
+
+    ``wipe_after_min`` is a coat's wipe-off window, so that a browser without a network can count it down too;
+    ``last_entry`` is the id of the entry that can be taken back.
+    """
+
+    row: PlannedOperation
+    what: str
+    product: str
+    is_hot: bool
+    cautions: tuple[str, ...]
+    amounts: tuple[Amount, ...]
+    cup: CupAhead | None
+    pot_life_min: float | None
+    turns: tuple[PanelTurn, ...]
+    temperature_c: float | None
+    humidity_pct: float | None
+    block_c: float | None
+    mix: int | None
+    batches: tuple[ProductBatch, ...]
+    wipe_after_min: tuple[float, float] | None
+    last_entry: UUID | None
+
+    @property
+    def n_done(self) -> int:
+        """Panels that were done or skipped."""
+        return sum(turn.ended_at is not None for turn in self.turns)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanJob:
+    """A plan that is being made, or that came to nothing. ``is_silent`` when its planner was not heard of for long."""
+
+    plan: BenchPlan
+    is_silent: bool
+    is_waiting: bool
+    elapsed_s: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class OtherWork:
+    """What hands are planned to do for another trial, whose plan does not know of this one: first to last on a day."""
 
     trial_id: int
     trial_name: str
-    is_simulated: bool
-    judge: str
-    judge_id: int
-    look: Look
-    looks: tuple[Look, ...]
-    panel_length_mm: float
-    panel_width_mm: float
-    exposures: tuple[Exposure, ...]
-    grades: tuple[GradeMeaning, ...]
-    panels: tuple[BlindPanel, ...]
+    hands: str
+    start_at: datetime
+    end_at: datetime
 
 
-def list_judging(judge: Person) -> list[JudgingTask]:
-    """List the looks of the judge's started trials, oldest trial first. Three queries."""
-    trials = list(
-        Trial.objects.filter(shop=judge.shop_id, judges=judge, started_at__isnull=False)
-        .annotate(n_replaced=Count("panels", filter=Q(panels__replaces__isnull=False)))
-        .order_by("pk")
-    )
-    codes: dict[int, dict[str, int]] = defaultdict(dict)
-    spots = TrialSpot.objects.filter(panel__trial__in=trials, panel__spoiled_at__isnull=True)
-    for trial_id, code, n in (
-        spots.values("panel__trial", "panel__code")
-        .annotate(n=Count("pk"))
-        .values_list("panel__trial", "panel__code", "n")
-    ):
-        codes[trial_id][code] = n
-    graded: dict[tuple[int, str], dict[str, int]] = defaultdict(dict)
-    rows = (
-        Reading.objects.filter(
-            spot__panel__trial__in=trials,
-            spot__panel__spoiled_at__isnull=True,
-            judge=judge,
-            grade__isnull=False,
-        )
-        .values("spot__panel__trial", "look", "spot__panel__code")
-        .annotate(n=Count("pk"))
-        .values_list("spot__panel__trial", "look", "spot__panel__code", "n")
-    )
-    for trial_id, look_id, code, n in rows:
-        graded[trial_id, look_id][code] = n
-    tasks = []
-    for trial in trials:
-        for look in PROTOCOLS[trial.protocol].looks:
-            have, done = codes[trial.pk], graded[trial.pk, look.id]
-            order = shuffle_read_order(
-                list(have),
-                secret=trial.order_secret,
-                judge=judge.pk,
-                look=look.id,
-                n_replaced=trial.n_replaced,
-            )
-            left = [code for code in order if done.get(code, 0) < have[code]]
-            tasks.append(
-                JudgingTask(
-                    trial_id=trial.pk,
-                    trial_name=trial.name,
-                    is_simulated=trial.is_simulated,
-                    look=look,
-                    n_panels=len(have),
-                    n_spots=sum(have.values()),
-                    n_graded=sum(done.values()),
-                    n_panels_left=len(left),
-                    next_panel=left[0] if left else None,
-                )
-            )
-    return tasks
+@dataclass(frozen=True, kw_only=True)
+class DaysView:
+    """A trial's bench days: those asked for with all that is on them."""
+
+    now: datetime
+    trial: Trial
+    bench: ShopBench
+    hands: tuple[Hands, ...]
+    plan: BenchPlan | None
+    job: PlanJob | None
+    focus: date
+    days: tuple[BenchDay, ...]
+    shown: tuple[BenchDay, ...]
+    operations: tuple[OperationView, ...]
+    mixes: tuple[Mix, ...]
+    missed: tuple[Missed, ...]
+    n_logged: int
+    instruments: tuple[str, ...]
+    n_left_open: int
+    others: tuple[OtherWork, ...]
 
 
-def check_started(trial: Trial) -> None:
-    """Refuse to grade a trial that no keeper has started. Raises ``ReadingsError``."""
-    if not trial.is_started:
-        raise ReadingsError(
-            "This trial has not started, so there is nothing to grade yet. A keeper starts it under Prepare.",
-            field="trial",
-        )
+def view_days(
+    trial: Trial,
+    *,
+    first: date | None = None,
+    last: date | None = None,
+    work: int | None = None,
+    n_days: int = 1,
+) -> DaysView:
+    """The days from ``first`` to ``last``, at most 14 of them.
 
-
-def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
-    """Open one look of one trial for a judge. Four queries.
-
-    Raises
-    ------
-    Http404
-        If the trial is not the judge's to grade.
-    ReadingsError
-        If the protocol has no such look, or the trial has not started.
+    Without them ``n_days`` from the day of the operation that has the number ``work``, or from the day that matters now.
     """
-    trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
-    if trial is None:
-        raise Http404
-    check_started(trial)
-    protocol = protocol_of(trial)
-    look = next((look for look in protocol.looks if look.id == look_id), None)
-    if look is None:
-        raise ReadingsError(f"This protocol has no look {look_id!r}. Go back and choose one.", field="look")
-    spots = (
-        TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
-        .select_related("panel__board")
-        .order_by("pk")
+    bench = bench_of(trial.shop)
+    zone = ZoneInfo(bench.time_zone)
+    now = clock.now()
+    plan = standing_plan(trial)
+    newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
+    hands = tuple(active_hands(trial.shop_id))
+    log = None if plan is None else log_of(plan)
+    works = {} if log is None else {key_of(row): row for row in log.works}
+    spoiled = spoiled_panels([trial.pk])[trial.pk]
+    rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
+    kitchen = kitchen_of(trial)
+    cups = cups_ahead(rows, kitchen, works)
+    days = count_days(rows, works, zone)
+    today = now.astimezone(zone).date()
+    if (
+        first is not None
+        and abs((first - (today if plan is None else plan.start_at.date())).days) > _FAR_DAYS
+    ):
+        raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
+    asked = next((worked_at(row, works).astimezone(zone).date() for row in rows if row.pk == work), None)
+    focus = first or asked or focus_of(days, today)
+    first = focus
+    last = min(max(last or first + timedelta(days=n_days - 1), first), first + timedelta(days=_MOST_DAYS - 1))
+    last_entries = _last_entries(trial, since=first - timedelta(days=2))
+    windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
+    shown = [
+        _view(row, log, works, windows, kitchen, last_entries, cups.get(row.pk))
+        for row in rows
+        if log is not None and first <= worked_at(row, works).astimezone(zone).date() <= last
+    ]
+    lanes = {} if log is None else working_days(log.spec, zone, first, last)
+    shown_days = tuple(
+        shown_day(first + timedelta(days=n), days, lanes, zone) for n in range((last - first).days + 1)
     )
-    mine = {
-        reading.spot_id: reading
-        for reading in Reading.objects.filter(spot__panel__trial=trial, judge=judge, look=look_id)
-    }
-    panels: dict[str, TrialPanel] = {}
-    by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
-    for spot in spots:
-        reading = mine.get(spot.pk)
-        panels[spot.panel.code] = spot.panel
-        by_panel[spot.panel.code].append(
-            BlindSpot(
-                exposure=spot.exposure,
-                place=spot.place,
-                side=spot.side,
-                x_mm=spot.x_mm,
-                y_mm=spot.y_mm,
-                diameter_mm=spot.diameter_mm,
-                grade=None if reading is None or reading.grade is None else float(reading.grade),
-                note="" if reading is None else reading.note,
-            )
-        )
-    if not by_panel:
-        raise ReadingsError("Every panel of this trial is spoiled: there is nothing to grade.")
-    order = shuffle_read_order(
-        list(by_panel),
-        secret=trial.order_secret,
-        judge=judge.pk,
-        look=look_id,
-        n_replaced=trial.panels.filter(replaces__isnull=False).count(),
-    )
-    return Sitting(
-        trial_id=trial.pk,
-        trial_name=trial.name,
-        is_simulated=trial.is_simulated,
-        judge=judge.display_name,
-        judge_id=judge.pk,
-        look=look,
-        looks=protocol.looks,
-        panel_length_mm=trial.panel_length_mm,
-        panel_width_mm=trial.panel_width_mm,
-        exposures=protocol.exposures,
-        grades=GRADE_MEANINGS,
-        panels=tuple(
-            BlindPanel(
-                code=code,
-                species=panels[code].board.species,
-                areas=blind_areas(panels[code]),
-                # Front first, then column by column from the left, top first: the way the keys go.
-                spots=tuple(
-                    sorted(by_panel[code], key=lambda spot: (spot.side != "front", spot.x_mm, -spot.y_mm))
-                ),
-            )
-            for code in order
+    return DaysView(
+        now=now,
+        trial=trial,
+        bench=bench,
+        hands=hands,
+        plan=plan,
+        job=_job(newest, plan, now),
+        focus=focus,
+        days=tuple(
+            BenchDay(date=day, opens_at=a, closes_at=b, n_operations=n, n_done=m)
+            for day, (a, b, n, m) in sorted(days.items())
         ),
+        shown=shown_days,
+        operations=tuple(shown),
+        mixes=tuple(
+            Mix.objects.filter(trial=trial, emptied_at__isnull=True)
+            .select_related("batch")
+            .order_by("-pk")[:30]
+        ),
+        missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
+        n_logged=len(works),
+        instruments=tuple(
+            InstrumentAddress.objects.filter(shop=trial.shop_id)
+            .order_by("kind")
+            .values_list("kind", flat=True)
+        ),
+        others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
+        n_left_open=sum(row.end_at < now and not is_done(row, works) for row in rows),
+    )
+
+
+def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], dict[str, str]]:
+    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Three queries."""
+    plan = standing_plan(trial)
+    rows = (
+        []
+        if plan is None
+        else still_wanted(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
+    )
+    return plan, rows, exposure_names(protocol_of(trial))
+
+
+def _operations(plan: BenchPlan) -> Iterable[PlannedOperation]:
+    return plan.operations.select_related("hands", "build_up").order_by("start_at", "pk")
+
+
+def _view(
+    row: PlannedOperation,
+    log: BenchLog,
+    works: Mapping[WorkKey, PanelWork],
+    windows: Mapping[WorkKey, Window],
+    kitchen: Kitchen,
+    last_entries: Mapping[WorkKey, UUID],
+    cup: CupAhead | None,
+) -> OperationView:
+    first = works.get(turn_key(row, row.panels[0][0]))
+    found = kitchen.coat(row)
+    layer = None if found is None else found[0].all_layers[found[1].layer]
+    is_coat = found is not None and row.kind == "coat"
+    exposure = next((each for each in kitchen.protocol.exposures if each.id == row.item), None)
+    cautions: tuple[str, ...] = ()
+    if layer is not None and row.kind in ("coat", "wipe"):
+        cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
+    elif exposure is not None and row.kind in ("lay", "lift"):
+        about = {nature for each in kitchen.protocol.exposures for nature in each.natures}
+        cautions = cautions_of(exposure.natures, beside=about)
+    return OperationView(
+        row=row,
+        what=say_work(row.kind, row.item, row.look_after_min, row.nth, exposure_names(kitchen.protocol)),
+        product="" if layer is None else layer.product.name,
+        is_hot=exposure is not None and exposure.kind == "heat",
+        cautions=cautions,
+        amounts=() if cup is None else cup.cup.amounts,
+        cup=cup,
+        pot_life_min=layer.product.label.pot_life_min
+        if is_coat and layer is not None and layer.hardener
+        else None,
+        turns=tuple(_turn(row, panel, log, works, windows) for panel in row.panels),
+        temperature_c=None if first is None else first.temperature_c,
+        humidity_pct=None if first is None else first.humidity_pct,
+        block_c=None if first is None else first.block_c,
+        mix=None if first is None else first.mix_id,
+        batches=tuple(kitchen.batches.get(layer.product.id or 0, ()))
+        if is_coat and layer is not None
+        else (),
+        wipe_after_min=layer.product.wipe_off_min if is_coat and layer is not None else None,
+        last_entry=next(
+            (last_entries[key] for panel in row.panels if (key := turn_key(row, panel[0])) in last_entries),
+            None,
+        ),
+    )
+
+
+def _turn(
+    row: PlannedOperation,
+    panel: Sequence[Any],
+    log: BenchLog,
+    works: Mapping[WorkKey, PanelWork],
+    windows: Mapping[WorkKey, Window],
+) -> PanelTurn:
+    code, start_s, end_s = panel
+    work = works.get(turn_key(row, code))
+    window = windows.get(turn_key(row, code))
+    weighed = [works.get(work_key(code, row.item, "weigh", 0, nth)) for nth in (1, 2)]
+    before, after = (None if each is None else each.weight_g for each in weighed)
+    is_closing = window is not None and window.closes_s is not None
+    return PanelTurn(
+        code=code,
+        start_at=log.moment(start_s),
+        end_at=log.moment(end_s),
+        begun_at=None if work is None else work.begun_at,
+        ended_at=None if work is None else work.ended_at,
+        skipped_because="" if work is None else work.skipped_because,
+        opens_at=None if window is None else log.moment(window.opens_s),
+        closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
+        aim_at=None if window is None else log.moment(wanted_s(window, start_s)),
+        weight_before_g=before,
+        weight_after_g=after,
+    )
+
+
+def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
+    """The last entry that stands, by the work and panel that it is about. One query."""
+    entries = (
+        WorkEntry.objects.filter(trial=trial, at__date__gte=since, undone_by__isnull=True)
+        .exclude(entry=WorkEntryKind.TAKE_BACK)
+        .order_by("pk")
+        .values_list("client_id", "panels", "item", "kind", "look_after_min", "nth")
+    )
+    return {
+        work_key(code, item, kind, look, nth): client_id
+        for client_id, panels, item, kind, look, nth in entries
+        for code in panels
+    }
+
+
+def _others(trial: Trial, begins: datetime, ends: datetime, zone: ZoneInfo) -> tuple[OtherWork, ...]:
+    """What other trials' plans have for the shop's hands between two moments. Two queries."""
+    plans = standing_plans(trial.shop_id, since=begins)
+    plans.pop(trial.pk, None)
+    rows = PlannedOperation.objects.filter(
+        plan__in=plans.values(), start_at__lt=ends, end_at__gt=begins
+    ).select_related("hands", "plan__trial")
+    found: dict[tuple[int, str, date], OtherWork] = {}
+    for row in rows.order_by("start_at"):
+        key = row.plan.trial_id, row.hands.name, row.start_at.astimezone(zone).date()
+        known = found.get(key)
+        found[key] = OtherWork(
+            trial_id=row.plan.trial_id,
+            trial_name=row.plan.trial.name,
+            hands=row.hands.name,
+            start_at=row.start_at if known is None else known.start_at,
+            end_at=row.end_at if known is None else max(known.end_at, row.end_at),
+        )
+    return tuple(found.values())
+
+
+def _job(newest: BenchPlan | None, standing: BenchPlan | None, now: datetime) -> PlanJob | None:
+    if newest is None or newest.state == PlanState.DONE or (standing and newest.pk < standing.pk):
+        return None
+    return PlanJob(
+        plan=newest,
+        is_silent=newest.state == PlanState.RUNNING and not is_running(newest),
+        is_waiting=is_waiting(newest),
+        elapsed_s=((newest.ended_at or now) - newest.asked_at).total_seconds(),
     )

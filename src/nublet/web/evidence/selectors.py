@@ -14,11 +14,12 @@ from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import USE_PROFILES, reweigh
 from nublet.core.ranking.words import say_verdict
-from nublet.web.bench.models import Reading as ReadingRow
-from nublet.web.days.models import PanelWork
+from nublet.web.bench.models import PanelWork
+from nublet.web.designs.models import DeviationKind, TrialSpot
 from nublet.web.people.models import Person, Role
+from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.trials.adapters import protocol_of
-from nublet.web.trials.models import DeviationKind, Trial, TrialSpot
+from nublet.web.trials.models import Trial
 
 SPOILED_RESULT = "spoiled, by the bench log"
 

@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from nublet.core.evidence.analysis import ALL_SPECIES
 from nublet.core.evidence.readings import DEFAULT_LOOK
-from nublet.web.bench.models import EntryKind, Reading, ReadingEntry
+from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
 CHECK_LEVELS = ["pass", "warn", "fail"]
 

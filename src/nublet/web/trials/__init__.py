@@ -1,1 +1,1 @@
-"""Trials: question, candidates, design."""
+"""Trials: what is asked, of which woods, by which protocol, and who judges."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from itertools import chain, count
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
@@ -15,7 +14,6 @@ from nublet.core.design.cutting import check_saw
 from nublet.core.design.layout import check_margin
 from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
-from nublet.core.materials.build_ups import CONTROL, BuildUp, revealed_build_up
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.exposures import PROTOCOLS
@@ -24,9 +22,9 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.shelf.models import BuildUpVersion
-from nublet.web.trials.adapters import panel_size, protocol_of, saw_of, to_full_build_ups
-from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel
+from nublet.web.trials.adapters import panel_size, protocol_of, saw_of
+from nublet.web.trials.models import Trial
+from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
 
 MAX_BOARDS_PER_SPECIES = 30
 # Changing one of these makes a standing design wrong.
@@ -57,9 +55,7 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     trial.protocol_version = protocol_of(trial).version
     trial.save()
     trial.judges.set(judges)
-    TrialBuildUp.objects.create(trial=trial, name=CONTROL.name, is_control=True)
-    add_benchmarks(trial)
-    ensure_boards(trial)
+    trial_made.send(Trial, trial=trial)
     record(actor.shop, actor, "create_trial", f"trial {trial.pk}", name=trial.name)
     return trial
 
@@ -87,17 +83,10 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     set_fields(trial, fields)
     trial.protocol_version = protocol_of(trial).version
     trial.save()
-    ensure_boards(trial)
+    trial_saved.send(Trial, trial=trial)
     if judges is not None:
         chosen = _judges(actor, judges)
-        graded = Person.objects.filter(readings__spot__panel__trial=trial).exclude(
-            pk__in=[p.pk for p in chosen]
-        )
-        for judge in graded.distinct()[:1]:
-            raise ConflictError(
-                f"{judge.display_name} has graded panels of this trial and cannot be taken off it.",
-                field="judges",
-            )
+        judges_chosen.send(Trial, trial=trial, judges=chosen)
         trial.judges.set(chosen)
     record(actor.shop, actor, "update_trial", f"trial {trial.pk}", fields=sorted(fields))
     return trial
@@ -127,7 +116,7 @@ def drop_design(actor: Person, trial: Trial, *, what: str) -> None:
             "Prepare, or make a new trial for a new comparison."
         )
     record(actor.shop, actor, "discard_design", f"trial {trial.pk}", fingerprint=trial.fingerprint)
-    TrialPanel.objects.filter(trial=trial).delete()
+    design_dropped.send(Trial, trial=trial)
     trial.seed, trial.fingerprint, trial.designed_at = None, "", None
     trial.lots_secret = trial.order_secret = ""
     trial.save()
@@ -143,36 +132,6 @@ def _judges(actor: Person, ids: Sequence[int] | None) -> list[Person]:
     if not chosen:
         raise NubletError("A trial needs at least one judge. Choose who grades.", field="judges")
     return chosen
-
-
-def add_benchmarks(trial: Trial) -> None:
-    """Add the shop's benchmarks, each in its newest version."""
-    newest = (
-        BuildUpVersion.objects.filter(build_up__shop=trial.shop_id, build_up__is_benchmark=True)
-        .select_related("build_up")
-        .order_by("build_up", "-number")
-    )
-    seen: set[int] = set()
-    for version in newest:
-        if version.build_up_id not in seen:
-            seen.add(version.build_up_id)
-            TrialBuildUp.objects.create(trial=trial, name=version.build_up.name, version=version)
-
-
-def ensure_boards(trial: Trial) -> None:
-    """Give every board that the trial asks for a row; those it no longer asks for are kept."""
-    woods = woods_of(trial.shop_id)
-    rows = list(trial.boards.all())
-    known = {(row.species, row.number) for row in rows}
-    names = {row.name for row in rows}
-    for species in trial.species:
-        for number in range(1, trial.boards_per_species + 1):
-            if (species, number) in known:
-                continue
-            base = f"{woods[species].name} {number}"
-            name = next(n for n in chain([base], (f"{base} ({i})" for i in count(2))) if n not in names)
-            names.add(name)
-            TrialBoard.objects.create(trial=trial, name=name, species=species, number=number)
 
 
 def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
@@ -213,20 +172,4 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     check_sections(trial.sections)
     if trial.sd is not None:
         check_spread(trial.sd)
-    if trial.pk:
-        own = set(trial.build_ups.values_list("pk", flat=True))
-        trial.pairs = [list(pair) for pair in trial.pairs if set(pair) <= own]
-        if "name" in fields:
-            rows = trial.build_ups.select_related("version")
-            check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
-
-
-def check_name_is_blind(trial: Trial, build_ups: Sequence[BuildUp]) -> None:
-    """Refuse a trial's name that tells judges what a panel carries."""
-    revealed = revealed_build_up(trial.name, build_ups)
-    if revealed is not None:
-        raise NubletError(
-            f"The trial's name, {trial.name!r}, gives {revealed!r} away, and judges see it. Name the trial after "
-            "the use, such as 'Saloon tables'.",
-            field="name",
-        )
+    trial_checked.send(Trial, trial=trial, fields=frozenset(fields))

@@ -2,26 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass
-from typing import cast
+from collections.abc import Mapping
 
-from nublet.core.design.areas import Faces, PanelSize, Section
-from nublet.core.design.blocks import Arrangement
-from nublet.core.design.cutting import Board, BoardCut, Defect, Saw, cut_board
-from nublet.core.design.fitting import Ladders
-from nublet.core.design.spots import Spot
-from nublet.core.design.trial_design import Design, DesignSpec, Panel
+from nublet.core.design.areas import PanelSize
+from nublet.core.design.cutting import Saw
 from nublet.core.errors import NubletError
-from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.compatibility import Setting
-from nublet.core.materials.mixes import Measures, Work
-from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
+from nublet.core.materials.mixes import Measures
 from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import PROTOCOLS, Protocol
 from nublet.core.ranking.profiles import USE_PROFILES
-from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
-from nublet.web.trials.models import Trial, TrialBoard, TrialBuildUp, TrialPanel, TrialSpot
+from nublet.web.trials.models import Trial
 
 
 def protocol_of(trial: Trial) -> Protocol:
@@ -32,53 +23,6 @@ def protocol_of(trial: Trial) -> Protocol:
             field="protocol",
         )
     return PROTOCOLS[trial.protocol]
-
-
-def to_build_ups(rows: Iterable[TrialBuildUp]) -> list[BuildUp]:
-    """Core build-ups of a trial's rows, products known by their families alone; rows need their version joined."""
-    return [
-        BuildUp(name=row.name, recipe=None if row.version is None else outline_of(row.version.recipe))
-        for row in rows
-    ]
-
-
-def to_recipes(rows: Iterable[TrialBuildUp], shop_id: int) -> dict[int, Recipe]:
-    """Full recipes by the build-up's number, without the control; rows need their version joined. One query."""
-    versions = {row.pk: row.version for row in rows if row.version is not None}
-    products = products_named((version.recipe for version in versions.values()), shop_id)
-    return {pk: to_recipe(version, products) for pk, version in versions.items()}
-
-
-def to_full_build_ups(rows: Iterable[TrialBuildUp], shop_id: int) -> list[BuildUp]:
-    """Core build-ups with their products; rows need their version joined. One query."""
-    rows = list(rows)
-    recipes = to_recipes(rows, shop_id)
-    return [BuildUp(name=row.name, recipe=recipes.get(row.pk)) for row in rows]
-
-
-def control_preparations(
-    rows: Iterable[TrialBuildUp], recipes: Mapping[int, Recipe]
-) -> dict[TrialBuildUp, Preparation]:
-    """How each bare control among the rows is prepared: as it says, or the usual one as most build-ups are sanded."""
-    usual = control_preparation([recipe.preparation for recipe in recipes.values()])
-    return {
-        row: usual if row.preparation is None else preparation_from_dict(row.preparation)
-        for row in rows
-        if row.is_control
-    }
-
-
-def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None = None) -> Work:
-    """What each build-up of the trial is put on: ``n_panels``, or panels of every board while no design says less."""
-    if n_panels is None:
-        n_panels = len(trial.species) * trial.boards_per_species * trial.panels_each
-    return Work(
-        n_panels=max(1, n_panels),
-        face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
-        woods=[woods[wood] for wood in trial.species if wood in woods],
-        measures=measures_of(trial),
-        thinner_prices=trial.shop.thinner_prices or {},
-    )
 
 
 def measures_of(trial: Trial) -> Measures:
@@ -94,29 +38,6 @@ def setting_of(trial: Trial, woods: Mapping[str, Species]) -> Setting:
     )
 
 
-def to_board(row: TrialBoard) -> Board:
-    """The core's board of a row."""
-    return Board(
-        id=row.name,
-        species=row.species,
-        length_mm=row.length_mm,
-        width_mm=row.width_mm,
-        defects=tuple(Defect(from_mm=d["from_mm"], to_mm=d["to_mm"], kind=d["kind"]) for d in row.defects),
-    )
-
-
-def planned_boards(trial: Trial, woods: Mapping[str, Species], rows: Iterable[TrialBoard]) -> list[Board]:
-    """The boards that the trial asks for, species by species; one that has no row yet is not measured."""
-    known = {(row.species, row.number): row for row in rows}
-    return [
-        to_board(known[species, number])
-        if (species, number) in known
-        else Board(id=f"{woods[species].name} {number}", species=species)
-        for species in trial.species
-        for number in range(1, trial.boards_per_species + 1)
-    ]
-
-
 def panel_size(trial: Trial) -> PanelSize:
     """The size of the trial's panels."""
     return PanelSize(length_mm=trial.panel_length_mm, width_mm=trial.panel_width_mm)
@@ -125,115 +46,3 @@ def panel_size(trial: Trial) -> PanelSize:
 def saw_of(trial: Trial) -> Saw:
     """How the trial's boards are cut."""
     return Saw(kerf_mm=trial.kerf_mm, end_trim_mm=trial.end_trim_mm, end_piece_mm=trial.end_piece_mm)
-
-
-def spec_of(
-    trial: Trial, build_ups: Sequence[TrialBuildUp], boards: Sequence[Board], *, seed: int
-) -> DesignSpec:
-    """What the trial asks of its design."""
-    names = {row.pk: row.name for row in build_ups}
-    return DesignSpec(
-        build_ups=tuple(row.name for row in build_ups),
-        boards=tuple(boards),
-        exposures=protocol_of(trial).exposures,
-        size=panel_size(trial),
-        margin_mm=trial.margin_mm,
-        sections=tuple(trial.sections),
-        saw=saw_of(trial),
-        pairs=tuple((names[a], names[b]) for a, b in trial.pairs if a in names and b in names),
-        faces=cast("Faces", trial.faces),
-        panels_each=trial.panels_each,
-        ladders=cast("Ladders", trial.ladders),
-        arrangement=cast("Arrangement", trial.arrangement),
-        block_size=trial.block_size,
-        seed=seed,
-    )
-
-
-def store_design(trial: Trial, design: Design) -> None:
-    """Write a design's panels and spots; the trial's boards have rows, and it has no panels."""
-    boards = {row.name: row for row in trial.boards.all()}
-    build_ups = {row.name: row for row in trial.build_ups.all()}
-    rows = TrialPanel.objects.bulk_create(
-        TrialPanel(
-            trial=trial,
-            code=panel.code,
-            board=boards[panel.board],
-            build_up=build_ups[panel.build_up],
-            position=panel.position,
-            part=panel.part,
-            sections=[asdict(section) for section in panel.sections],
-        )
-        for panel in design.panels
-    )
-    TrialSpot.objects.bulk_create(
-        row
-        for panel_row, panel in zip(rows, design.panels, strict=True)
-        for row in spot_rows(panel_row, panel.sections, panel.spots)
-    )
-
-
-def spot_rows(panel: TrialPanel, sections: Sequence[Section], spots: Iterable[Spot]) -> list[TrialSpot]:
-    """Rows, not saved yet, of a panel's spots."""
-    places = {section.name: number for number, section in enumerate(sections, start=1)}
-    return [
-        TrialSpot(
-            panel=panel,
-            exposure=spot.exposure,
-            section=spot.section or "",
-            place=0 if spot.section is None else places[spot.section],
-            side=spot.side,
-            x_mm=spot.x_mm,
-            y_mm=spot.y_mm,
-            diameter_mm=spot.diameter_mm,
-        )
-        for spot in spots
-    ]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Area:
-    """A section as a judge may see it: by its number on the panel alone, mm."""
-
-    place: int
-    x_mm: float
-    y_mm: float
-    length_mm: float
-    width_mm: float
-
-
-def blind_areas(panel: TrialPanel) -> tuple[Area, ...]:
-    """A panel's sections without their names."""
-    return tuple(
-        Area(
-            place=number,
-            x_mm=section["x_mm"],
-            y_mm=section["y_mm"],
-            length_mm=section["length_mm"],
-            width_mm=section["width_mm"],
-        )
-        for number, section in enumerate(panel.sections, start=1)
-    )
-
-
-def cut_of(trial: Trial, board: Board, n_panels: int) -> BoardCut:
-    """How the trial's saw cuts so many of its panels from a board."""
-    return cut_board(board, n_panels, panel_size(trial), saw_of(trial))
-
-
-def to_panels(rows: Iterable[TrialPanel]) -> list[Panel]:
-    """Core panels, without their spots and their places on the boards; rows need board and build-up joined."""
-    return [
-        Panel(
-            code=row.code,
-            board=row.board.name,
-            species=row.board.species,
-            position=row.position,
-            offset_mm=0.0,
-            row=0,
-            build_up=row.build_up.name,
-            part=row.part,
-            spots=(),
-        )
-        for row in rows
-    ]

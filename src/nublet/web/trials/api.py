@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -14,10 +16,27 @@ from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials import actions, selectors, serializers
 
 REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer}
+
+
+class AnswersWithTrial(APIView):
+    """A door that answers with a trial's summary.
+
+    What there is to say of a trial's stages is known on top of all rooms; ``summarise`` is handed in with the route.
+    """
+
+    permission_classes = [IsKeeper]
+    summarise: Callable[[Person, int], object] | None = None
+
+    def answer(self, request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
+        """The trial's summary."""
+        assert self.summarise is not None  # noqa: S101 - the route gives it
+        summary = self.summarise(person_of(request), trial_id)
+        return Response(serializers.TrialSummarySerializer(summary).data, status=code)
 
 
 class ReferenceView(APIView):
@@ -38,16 +57,17 @@ class ReferenceView(APIView):
         return Response(serializers.ReferenceSerializer(shipped).data)
 
 
-class TrialsView(APIView):
+class TrialsView(AnswersWithTrial):
     """The shop's trials."""
 
-    permission_classes = [IsKeeper]
+    list_lines: Callable[[Person], Sequence[object]] | None = None
 
     @extend_schema(responses={200: serializers.TrialLineSerializer(many=True)})
     def get(self, request: Request) -> Response:
         """List the shop's trials, newest first."""
-        found = selectors.list_trials(person_of(request))
-        return Response(serializers.TrialLineSerializer(found, many=True).data)
+        assert self.list_lines is not None  # noqa: S101 - the route gives it
+        lines = self.list_lines(person_of(request))
+        return Response(serializers.TrialLineSerializer(lines, many=True).data)
 
     @extend_schema(
         request=serializers.TrialFieldsSerializer,
@@ -58,18 +78,16 @@ class TrialsView(APIView):
         form = serializers.TrialFieldsSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         trial = actions.create_trial(person_of(request), **form.validated_data)
-        return _answer_trial(request, trial.pk, status.HTTP_201_CREATED)
+        return self.answer(request, trial.pk, status.HTTP_201_CREATED)
 
 
-class TrialView(APIView):
+class TrialView(AnswersWithTrial):
     """One trial."""
-
-    permission_classes = [IsKeeper]
 
     @extend_schema(responses={200: serializers.TrialSummarySerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
         """Show a trial."""
-        return _answer_trial(request, trial_id)
+        return self.answer(request, trial_id)
 
     @extend_schema(
         request=serializers.TrialFieldsSerializer(partial=True),
@@ -80,12 +98,7 @@ class TrialView(APIView):
         form = serializers.TrialFieldsSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
         actions.update_trial(person_of(request), trial_id, **form.validated_data)
-        return _answer_trial(request, trial_id)
-
-
-def _answer_trial(request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
-    summary = selectors.summarise_trial(person_of(request), trial_id)
-    return Response(serializers.TrialSummarySerializer(summary).data, status=code)
+        return self.answer(request, trial_id)
 
 
 class HistoryView(APIView):

@@ -11,7 +11,7 @@ from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
 from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
-from nublet.web.trials.models import Trial, TrialBuildUp
+from nublet.web.trials.models import Trial
 
 STAGE_STATES = ["empty", "under_way", "done", "attention"]
 EXPOSURE_KINDS = ["liquid", "heat"]
@@ -106,20 +106,19 @@ class ReferenceSerializer(serializers.Serializer[Any]):
 _LAYER = DrawnLayerSerializer()
 
 
-class BuildUpSerializer(serializers.ModelSerializer[TrialBuildUp]):
+class BuildUpSerializer(serializers.Serializer[Any]):
     """A build-up of a trial, with its layers as a cross-section shows them."""
 
+    id = serializers.IntegerField(read_only=True)
+    name = serializers.CharField(max_length=120)
     family = serializers.CharField(allow_null=True)
     coats = serializers.IntegerField()
     layers = DrawnLayerSerializer(many=True)
     version = serializers.IntegerField(source="version.number", allow_null=True, default=None)
+    is_control = serializers.BooleanField(required=False)
     is_benchmark = serializers.BooleanField()
 
-    class Meta:
-        model = TrialBuildUp
-        fields = ["id", "name", "family", "coats", "layers", "version", "is_control", "is_benchmark"]
-
-    def to_representation(self, instance: TrialBuildUp) -> dict[str, Any]:
+    def to_representation(self, instance: Any) -> dict[str, Any]:
         """Families and coats stand in the version's recipe."""
         outline = None if instance.version is None else outline_of(instance.version.recipe)
         shown: dict[str, Any] = {

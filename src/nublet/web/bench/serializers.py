@@ -1,0 +1,417 @@
+"""The shapes that the bench days' routes take and give. Shape only: the rules are in the core and the actions."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from nublet.core.materials.cautions import CAUTIONS
+from nublet.core.planning.chains import Kind
+from nublet.core.planning.spec import WEEKDAYS
+from nublet.formats.sheets.page import PAPERS
+from nublet.instruments.lines import KINDS
+from nublet.web.api.parsing import NumberField
+from nublet.web.bench.models import PlanState, WorkEntryKind
+from nublet.web.build_ups.serializers import AmountSerializer
+from nublet.web.trials.serializers import CautionSerializer
+
+WORK_KINDS = list(get_args(Kind))
+DUE_KINDS = [*WORK_KINDS, "mix"]
+INSTRUMENT_KINDS = list(KINDS)
+LONGEST_LOOK_MIN = 10 * 366 * 24 * 60
+JUDGEMENTS = ["usable", "deviation", "spoiled"]
+
+
+class HoursSerializer(serializers.Serializer[Any]):
+    """One span of working days; times of day as 09:00."""
+
+    days = serializers.ListField(child=serializers.ChoiceField(choices=list(WEEKDAYS)))
+    # "from" is no name in Python.
+    locals()["from"] = serializers.CharField(max_length=5)
+    to = serializers.CharField(max_length=5)
+
+
+class HandsSerializer(serializers.Serializer[Any]):
+    """A pair of hands with its weekly hours and days off."""
+
+    id = serializers.IntegerField(required=False, allow_null=True)
+    name = serializers.CharField(max_length=120)
+    hours = HoursSerializer(many=True)
+    days_off = serializers.ListField(child=serializers.CharField(max_length=10), required=False)
+
+
+class InstrumentSerializer(serializers.Serializer[Any]):
+    """A kind of instrument and where it is reached; empty where there is none."""
+
+    kind = serializers.ChoiceField(choices=INSTRUMENT_KINDS)
+    name = serializers.CharField(read_only=True)
+    address = serializers.CharField(max_length=120, allow_blank=True)
+
+
+class ThinnerPricesSerializer(serializers.Serializer[Any]):
+    """Money a litre of each thinner; none where it is not known."""
+
+    spirit = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+    alcohol = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+    strong_solvent = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+
+    def to_representation(self, instance: Any) -> dict[str, float | None]:
+        """Each by its name, known or not."""
+        return {
+            name: instance.get(name.replace("_", "-")) for name in ("spirit", "alcohol", "strong_solvent")
+        }
+
+    def to_internal_value(self, data: Any) -> dict[str, float]:
+        """Only those that are known, by what the core calls them."""
+        found = super().to_internal_value(data)
+        return {name.replace("_", "-"): price for name, price in found.items() if price is not None}
+
+
+class BenchSerializer(serializers.Serializer[Any]):
+    """What the shop's bench has."""
+
+    time_zone = serializers.CharField(max_length=60)
+    heat_blocks = serializers.IntegerField(min_value=0, max_value=100)
+    rack_places = serializers.IntegerField(min_value=1, max_value=1000, allow_null=True)
+    cleanup_min = serializers.FloatField(min_value=0, max_value=1440)
+    airing_min = serializers.FloatField(min_value=0, max_value=1440)
+    cup_step_ml = serializers.FloatField(min_value=0.01, max_value=100)
+    scale_step_g = serializers.FloatField(min_value=0.001, max_value=100)
+    currency = serializers.CharField(max_length=8, allow_blank=True)
+    thinner_prices = ThinnerPricesSerializer()
+    hands = HandsSerializer(many=True)
+    instruments = InstrumentSerializer(many=True)
+
+
+class ReadingQuantitySerializer(serializers.Serializer[Any]):
+    """What an instrument said: its numbers by name, and for a scanner the code."""
+
+    kind = serializers.CharField()
+    values = serializers.DictField(child=serializers.FloatField())
+    code = serializers.CharField()
+
+
+class AskForPlanSerializer(serializers.Serializer[Any]):
+    """How to plan. ``start`` as 2027-03-01T09:00 in the shop's own time; empty for now."""
+
+    start = serializers.CharField(max_length=40, required=False, allow_blank=True, allow_null=True)
+    weighs = serializers.BooleanField(required=False, default=False)
+    condition_h = serializers.FloatField(required=False, default=0, min_value=0, max_value=8760)
+    again = serializers.BooleanField(required=False, default=False)
+
+
+class ProgressSerializer(serializers.Serializer[Any]):
+    """How far the planner had come."""
+
+    elapsed_s = serializers.FloatField()
+    end_at = serializers.DateTimeField()
+    n_sittings = serializers.IntegerField()
+
+
+class PlanJobSerializer(serializers.Serializer[Any]):
+    """A plan that is being made, or came to nothing."""
+
+    state = serializers.ChoiceField(choices=PlanState.choices, source="plan.state")
+    is_again = serializers.BooleanField(source="plan.is_again")
+    is_stop_asked = serializers.BooleanField(source="plan.is_stop_asked")
+    is_silent = serializers.BooleanField()
+    is_waiting = serializers.BooleanField()
+    elapsed_s = serializers.FloatField()
+    progress = ProgressSerializer(many=True, source="plan.progress")
+    trouble = serializers.CharField(source="plan.trouble")
+    reasons = serializers.ListField(child=serializers.CharField(), source="plan.reasons")
+
+
+class StandingPlanSerializer(serializers.Serializer[Any]):
+    """The plan that holds."""
+
+    start_at = serializers.DateTimeField()
+    weighs = serializers.BooleanField()
+    condition_h = serializers.FloatField()
+    made_at = serializers.DateTimeField(source="ended_at")
+    last_work_at = serializers.DateTimeField()
+    earliest_possible_at = serializers.DateTimeField()
+    n_sittings = serializers.IntegerField()
+    says = serializers.ListField(child=serializers.CharField())
+    late = serializers.ListField(child=serializers.CharField())
+    left_out = serializers.ListField(child=serializers.CharField())
+
+
+class ShelfBatchSerializer(serializers.Serializer[Any]):
+    """A batch on the shelf."""
+
+    id = serializers.IntegerField(source="pk")
+    number = serializers.CharField()
+
+
+class MixSerializer(serializers.Serializer[Any]):
+    """A batch that was mixed or decanted."""
+
+    id = serializers.IntegerField(source="pk")
+    build_up_id = serializers.IntegerField()
+    item = serializers.CharField()
+    cup = serializers.CharField()
+    product = serializers.CharField()
+    batch = serializers.CharField(source="batch.number", default="")
+    amounts = AmountSerializer(many=True)
+    pot_life_min = serializers.FloatField(allow_null=True)
+    made_at = serializers.DateTimeField()
+
+
+class PanelTurnSerializer(serializers.Serializer[Any]):
+    """One panel's turn in an operation."""
+
+    code = serializers.CharField()
+    start_at = serializers.DateTimeField()
+    end_at = serializers.DateTimeField()
+    begun_at = serializers.DateTimeField(allow_null=True)
+    ended_at = serializers.DateTimeField(allow_null=True)
+    skipped_because = serializers.CharField()
+    opens_at = serializers.DateTimeField(allow_null=True)
+    closes_at = serializers.DateTimeField(allow_null=True)
+    aim_at = serializers.DateTimeField(allow_null=True)
+    weight_before_g = serializers.FloatField(allow_null=True)
+    weight_after_g = serializers.FloatField(allow_null=True)
+
+
+class CupAheadSerializer(serializers.Serializer[Any]):
+    """For what else a mix is made, and which pass it is planned to begin with."""
+
+    key = serializers.CharField()
+    is_mixed = serializers.BooleanField()
+    n_panels = serializers.IntegerField()
+    after = serializers.ListField(child=serializers.CharField())
+    begun_with = serializers.CharField(allow_null=True)
+
+
+class OperationSerializer(serializers.Serializer[Any]):
+    """The same work on each panel of a pass."""
+
+    id = serializers.IntegerField(source="row.pk")
+    hands_id = serializers.IntegerField(source="row.hands_id")
+    hands = serializers.CharField(source="row.hands.name")
+    build_up_id = serializers.IntegerField(source="row.build_up_id")
+    build_up = serializers.CharField(source="row.build_up.name")
+    kind = serializers.ChoiceField(choices=WORK_KINDS, source="row.kind")
+    item = serializers.CharField(source="row.item")
+    look_after_min = serializers.FloatField(source="row.look_after_min")
+    nth = serializers.IntegerField(source="row.nth")
+    start_at = serializers.DateTimeField(source="row.start_at")
+    end_at = serializers.DateTimeField(source="row.end_at")
+    what = serializers.CharField()
+    product = serializers.CharField()
+    is_hot = serializers.BooleanField()
+    cautions = serializers.SerializerMethodField()
+    amounts = AmountSerializer(many=True)
+    cup = CupAheadSerializer(allow_null=True)
+    pot_life_min = serializers.FloatField(allow_null=True)
+    n_done = serializers.IntegerField()
+    temperature_c = serializers.FloatField(allow_null=True)
+    humidity_pct = serializers.FloatField(allow_null=True)
+    block_c = serializers.FloatField(allow_null=True)
+    mix = serializers.IntegerField(allow_null=True)
+    batches = ShelfBatchSerializer(many=True)
+    wipe_after_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    last_entry = serializers.UUIDField(allow_null=True)
+    turns = PanelTurnSerializer(many=True)
+
+    @extend_schema_field(CautionSerializer(many=True))
+    def get_cautions(self, operation: Any) -> list[dict[str, str]]:
+        """What may happen and what to do, at this moment of the work."""
+        known = (CAUTIONS[name] for name in operation.cautions)
+        return [{"id": each.id, "says": each.says, "do": each.do} for each in known]
+
+
+class BenchDaySerializer(serializers.Serializer[Any]):
+    """A day by the shop's zone."""
+
+    date = serializers.DateField()
+    opens_at = serializers.DateTimeField()
+    closes_at = serializers.DateTimeField()
+    n_operations = serializers.IntegerField()
+    n_done = serializers.IntegerField()
+
+
+class MissedSerializer(serializers.Serializer[Any]):
+    """One thing that went otherwise, of one panel."""
+
+    panel = serializers.CharField()
+    key = serializers.CharField()
+    judgement = serializers.ChoiceField(choices=JUDGEMENTS)
+    says = serializers.CharField()
+    reason = serializers.CharField()
+
+
+class LaneSerializer(serializers.Serializer[Any]):
+    """A pair of hands as a lane."""
+
+    id = serializers.IntegerField(source="pk")
+    name = serializers.CharField()
+
+
+class OtherWorkSerializer(serializers.Serializer[Any]):
+    """What hands are planned to do for another trial on a day."""
+
+    trial_id = serializers.IntegerField()
+    trial_name = serializers.CharField()
+    hands = serializers.CharField()
+    start_at = serializers.DateTimeField()
+    end_at = serializers.DateTimeField()
+
+
+class DaysSerializer(serializers.Serializer[Any]):
+    """A trial's bench days."""
+
+    now = serializers.DateTimeField()
+    time_zone = serializers.CharField(source="bench.time_zone")
+    is_started = serializers.BooleanField(source="trial.is_started")
+    is_designed = serializers.SerializerMethodField()
+    hands = LaneSerializer(many=True)
+    plan = StandingPlanSerializer(allow_null=True)
+    job = PlanJobSerializer(allow_null=True)
+    focus = serializers.DateField()
+    days = BenchDaySerializer(many=True)
+    shown = BenchDaySerializer(many=True)
+    operations = OperationSerializer(many=True)
+    mixes = MixSerializer(many=True)
+    missed = MissedSerializer(many=True)
+    n_logged = serializers.IntegerField()
+    n_left_open = serializers.IntegerField()
+    others = OtherWorkSerializer(many=True)
+    instruments = serializers.ListField(child=serializers.ChoiceField(choices=INSTRUMENT_KINDS))
+
+    def get_is_designed(self, view: Any) -> bool:
+        """Whether the trial has panels."""
+        return bool(view.trial.designed_at)
+
+
+class DaysQuerySerializer(serializers.Serializer[Any]):
+    """Which days; at most 14. By default ``n_days`` from the day on which an operation is, or that matters now."""
+
+    first = serializers.DateField(required=False)
+    last = serializers.DateField(required=False)
+    work = serializers.IntegerField(required=False)
+    n_days = serializers.IntegerField(required=False, min_value=1, max_value=14)
+
+
+class AskForDaySheetSerializer(serializers.Serializer[Any]):
+    """Which day, of all when left out, and on which paper."""
+
+    day = serializers.DateField(required=False, allow_null=True, default=None)
+    paper = serializers.ChoiceField(choices=list(PAPERS), default="a4")
+
+
+class MeasuredSerializer(serializers.Serializer[Any]):
+    """What was read or typed."""
+
+    temperature_c = serializers.FloatField(required=False, allow_null=True)
+    humidity_pct = serializers.FloatField(required=False, allow_null=True)
+    block_c = serializers.FloatField(required=False, allow_null=True)
+    weight_g = serializers.FloatField(required=False, allow_null=True)
+    mix = serializers.IntegerField(required=False, allow_null=True)
+
+
+class NewWorkEntrySerializer(serializers.Serializer[Any]):
+    """One key press at the bench; ``client_id`` makes repeating it harmless, ``undoes`` names the entry to take back."""
+
+    client_id = serializers.UUIDField()
+    entry = serializers.ChoiceField(choices=WorkEntryKind.choices)
+    kind = serializers.ChoiceField(choices=WORK_KINDS)
+    item = serializers.CharField(max_length=60)
+    look_after_min = NumberField(required=False, default=0, min_value=0, max_value=LONGEST_LOOK_MIN)
+    nth = serializers.IntegerField(required=False, default=1, min_value=1, max_value=2)
+    panels = serializers.ListField(child=serializers.CharField(max_length=8), allow_empty=False)
+    at = serializers.DateTimeField()
+    begun_at = serializers.DateTimeField(required=False, allow_null=True)
+    hands = serializers.IntegerField(required=False, allow_null=True)
+    reason = serializers.CharField(required=False, allow_blank=True, max_length=4000)
+    measured = MeasuredSerializer(required=False)
+    undoes = serializers.UUIDField(required=False, allow_null=True)
+
+
+class StandingWorkSerializer(serializers.Serializer[Any]):
+    """What stands on one panel after an entry."""
+
+    panel = serializers.CharField(source="panel.code")
+    begun_at = serializers.DateTimeField(allow_null=True)
+    ended_at = serializers.DateTimeField(allow_null=True)
+    skipped_because = serializers.CharField()
+
+
+class NewMixSerializer(serializers.Serializer[Any]):
+    """A mix for a coat: for a planned pass and what follows from the same cup, or for so many panels of a build-up."""
+
+    build_up = serializers.IntegerField()
+    item = serializers.CharField(max_length=60)
+    n_panels = serializers.IntegerField(min_value=1, max_value=1000)
+    work = serializers.IntegerField(required=False, allow_null=True)
+    batch = serializers.IntegerField(required=False, allow_null=True)
+
+
+class AppliedSerializer(serializers.Serializer[Any]):
+    """What one panel took of a coat, g/m²; ``stands_out`` says why it is doubtful, or nothing."""
+
+    panel = serializers.CharField()
+    g_per_m2 = serializers.FloatField()
+    stands_out = serializers.CharField()
+
+
+class AppliedCoatSerializer(serializers.Serializer[Any]):
+    """One coat of a build-up as it was weighed."""
+
+    build_up_id = serializers.IntegerField()
+    build_up = serializers.CharField()
+    item = serializers.CharField()
+    expected_g_per_m2 = serializers.FloatField(allow_null=True)
+    panels = AppliedSerializer(many=True)
+
+
+class LoggedWorkSerializer(serializers.Serializer[Any]):
+    """One piece of work as it stands in the log."""
+
+    panel = serializers.CharField()
+    what = serializers.CharField()
+    kind = serializers.ChoiceField(choices=WORK_KINDS)
+    begun_at = serializers.DateTimeField(allow_null=True)
+    ended_at = serializers.DateTimeField(allow_null=True)
+    skipped_because = serializers.CharField()
+    hands = serializers.CharField()
+    mix = serializers.CharField()
+    temperature_c = serializers.FloatField(allow_null=True)
+    humidity_pct = serializers.FloatField(allow_null=True)
+    block_c = serializers.FloatField(allow_null=True)
+    weight_g = serializers.FloatField(allow_null=True)
+
+
+class BenchLogSerializer(serializers.Serializer[Any]):
+    """The log: what was weighed, what was done, and what went otherwise."""
+
+    applied = AppliedCoatSerializer(many=True)
+    works = LoggedWorkSerializer(many=True)
+    missed = MissedSerializer(many=True)
+
+
+class DueThingSerializer(serializers.Serializer[Any]):
+    """What comes next at the bench."""
+
+    trial_id = serializers.IntegerField()
+    trial_name = serializers.CharField()
+    operation_id = serializers.IntegerField(allow_null=True)
+    verb = serializers.CharField()
+    what = serializers.CharField()
+    kind = serializers.ChoiceField(choices=DUE_KINDS)
+    panels = serializers.ListField(child=serializers.CharField())
+    opens_at = serializers.DateTimeField()
+    closes_at = serializers.DateTimeField(allow_null=True)
+    aim_at = serializers.DateTimeField()
+    is_window = serializers.BooleanField()
+
+
+class DueSerializer(serializers.Serializer[Any]):
+    """All that is due, soonest first, by the server's clock."""
+
+    now = serializers.DateTimeField()
+    time_zone = serializers.CharField()
+    things = DueThingSerializer(many=True)

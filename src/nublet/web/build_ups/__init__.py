@@ -1,0 +1,1 @@
+"""Build-ups of a trial: its candidates, its benchmarks and its bare controls."""

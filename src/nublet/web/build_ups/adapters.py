@@ -1,0 +1,61 @@
+"""Build-ups of a trial to the core's types."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from nublet.core.materials.build_ups import BuildUp
+from nublet.core.materials.mixes import Work
+from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
+from nublet.core.materials.species import Species
+from nublet.web.build_ups.models import TrialBuildUp
+from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
+from nublet.web.trials.adapters import measures_of
+from nublet.web.trials.models import Trial
+
+
+def to_build_ups(rows: Iterable[TrialBuildUp]) -> list[BuildUp]:
+    """Core build-ups of a trial's rows, products known by their families alone; rows need their version joined."""
+    return [
+        BuildUp(name=row.name, recipe=None if row.version is None else outline_of(row.version.recipe))
+        for row in rows
+    ]
+
+
+def to_recipes(rows: Iterable[TrialBuildUp], shop_id: int) -> dict[int, Recipe]:
+    """Full recipes by the build-up's number, without the control; rows need their version joined. One query."""
+    versions = {row.pk: row.version for row in rows if row.version is not None}
+    products = products_named((version.recipe for version in versions.values()), shop_id)
+    return {pk: to_recipe(version, products) for pk, version in versions.items()}
+
+
+def to_full_build_ups(rows: Iterable[TrialBuildUp], shop_id: int) -> list[BuildUp]:
+    """Core build-ups with their products; rows need their version joined. One query."""
+    rows = list(rows)
+    recipes = to_recipes(rows, shop_id)
+    return [BuildUp(name=row.name, recipe=recipes.get(row.pk)) for row in rows]
+
+
+def control_preparations(
+    rows: Iterable[TrialBuildUp], recipes: Mapping[int, Recipe]
+) -> dict[TrialBuildUp, Preparation]:
+    """How each bare control among the rows is prepared: as it says, or the usual one as most build-ups are sanded."""
+    usual = control_preparation([recipe.preparation for recipe in recipes.values()])
+    return {
+        row: usual if row.preparation is None else preparation_from_dict(row.preparation)
+        for row in rows
+        if row.is_control
+    }
+
+
+def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None = None) -> Work:
+    """What each build-up of the trial is put on: ``n_panels``, or panels of every board while no design says less."""
+    if n_panels is None:
+        n_panels = len(trial.species) * trial.boards_per_species * trial.panels_each
+    return Work(
+        n_panels=max(1, n_panels),
+        face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
+        woods=[woods[wood] for wood in trial.species if wood in woods],
+        measures=measures_of(trial),
+        thinner_prices=trial.shop.thinner_prices or {},
+    )

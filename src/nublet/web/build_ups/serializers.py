@@ -1,0 +1,131 @@
+"""The shapes of a trial's build-ups: recipe, what clashes, what it takes and costs, the sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
+from nublet.web.trials.serializers import CautionSerializer
+
+
+class FindingSerializer(serializers.Serializer[Any]):
+    """A rule that a recipe meets."""
+
+    rule = serializers.CharField()
+    severity = serializers.ChoiceField(choices=["block", "warn", "note"])
+    place = serializers.CharField()
+    reason = serializers.CharField()
+    remedy = serializers.CharField()
+
+
+class LayerNeedSerializer(serializers.Serializer[Any]):
+    """What a layer takes for the trial."""
+
+    product = serializers.CharField(source="product.name")
+    coats_ml = serializers.ListField(child=serializers.FloatField())
+    total_ml = serializers.FloatField()
+    cost = serializers.FloatField(allow_null=True)
+
+
+class AssessmentSerializer(serializers.Serializer[Any]):
+    """What there is to say of a recipe for the trial."""
+
+    findings = FindingSerializer(many=True)
+    needs = LayerNeedSerializer(many=True)
+    area_m2 = serializers.FloatField()
+    cost_per_m2 = serializers.FloatField(allow_null=True)
+    cost = serializers.FloatField(allow_null=True)
+    hands_on_min = serializers.FloatField()
+    days = serializers.FloatField()
+    is_blocked = serializers.BooleanField()
+
+
+class DraftSerializer(serializers.Serializer[Any]):
+    """A recipe that is not saved, looked over."""
+
+    assessment = AssessmentSerializer()
+    layers = DrawnLayerSerializer(many=True)
+
+
+class BuildUpDetailSerializer(serializers.Serializer[Any]):
+    """A build-up of a trial with its recipe; recipe and assessment are null for the control."""
+
+    id = serializers.IntegerField(source="row.pk")
+    name = serializers.CharField(source="row.name")
+    is_control = serializers.BooleanField(source="row.is_control")
+    is_further = serializers.BooleanField()
+    prepared = serializers.ListField(child=serializers.CharField())
+    version = serializers.IntegerField(source="row.version.number", allow_null=True, default=None)
+    version_id = serializers.IntegerField(source="row.version_id", allow_null=True)
+    is_frozen = serializers.BooleanField(source="row.version.is_frozen", default=False)
+    recipe = RecipeSerializer(source="plain", allow_null=True)
+    layers = DrawnLayerSerializer(many=True)
+    assessment = AssessmentSerializer(allow_null=True)
+
+
+class BuildUpsSerializer(serializers.Serializer[Any]):
+    """All build-ups of a trial, what its schools confound, where they stray, and what to buy."""
+
+    n_panels = serializers.IntegerField()
+    face_m2 = serializers.FloatField()
+    is_started = serializers.BooleanField(source="trial.is_started")
+    preparation_school = serializers.CharField(source="trial.preparation_school")
+    coat_school = serializers.CharField(source="trial.coat_school")
+    confounded = serializers.ListField(child=serializers.CharField(), source="advice.confounded")
+    strays = serializers.ListField(child=serializers.CharField(), source="advice.strays")
+    build_ups = BuildUpDetailSerializer(many=True, source="rows")
+
+
+class ChangedBuildUpsSerializer(serializers.Serializer[Any]):
+    """The build-ups after a change; ``made_for_shelf`` is the number of a version that this trial does not use."""
+
+    made_for_shelf = serializers.IntegerField(allow_null=True)
+    view = BuildUpsSerializer()
+
+
+class AmountSerializer(serializers.Serializer[Any]):
+    """So much of something."""
+
+    what = serializers.CharField()
+    amount = serializers.FloatField()
+    quantity = serializers.ChoiceField(choices=["millilitres", "grams"])
+
+
+class StepSerializer(serializers.Serializer[Any]):
+    """One thing to do."""
+
+    kind = serializers.CharField()
+    title = serializers.CharField()
+    says = serializers.CharField()
+    amounts = AmountSerializer(many=True)
+    window_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    window_h = serializers.ListField(child=serializers.FloatField(allow_null=True), allow_null=True)
+    cautions = serializers.ListField(child=serializers.CharField())
+
+
+class SheetSerializer(serializers.Serializer[Any]):
+    """The sheet of a build-up for a trial."""
+
+    trial = serializers.CharField(source="trial.name")
+    is_simulated = serializers.BooleanField(source="trial.is_simulated")
+    name = serializers.CharField(source="row.name")
+    version = serializers.IntegerField(source="row.version.number")
+    is_frozen = serializers.BooleanField(source="row.version.is_frozen")
+    experiment_reason = serializers.CharField(source="recipe.experiment_reason")
+    n_panels = serializers.IntegerField(source="work.n_panels")
+    panel_length_mm = serializers.FloatField(source="trial.panel_length_mm")
+    panel_width_mm = serializers.FloatField(source="trial.panel_width_mm")
+    woods = serializers.ListField(child=serializers.CharField())
+    layers = DrawnLayerSerializer(many=True, source="recipe.all_layers")
+    steps = StepSerializer(many=True)
+    assessment = AssessmentSerializer()
+    cautions = CautionSerializer(many=True)
+    defers = serializers.CharField()
+
+
+class BenchmarkSerializer(serializers.Serializer[Any]):
+    """Whether a build-up is a benchmark."""
+
+    is_benchmark = serializers.BooleanField()

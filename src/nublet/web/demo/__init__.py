@@ -1,0 +1,1 @@
+"""The demo: an invented shop with simulated trials."""

@@ -1,0 +1,1 @@
+"""What a design can show before it is carried out. It has no tables of its own."""

@@ -1,0 +1,339 @@
+"""What a trial's design can show and what it costs, before it is drawn: also of a draft that nobody has saved."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import numpy as np
+from django.core.cache import cache
+from django.db.models import Count, Max, OuterRef, Subquery
+
+from nublet.core.design.areas import Section
+from nublet.core.design.blocks import SpeciesBlocks, plan_blocks
+from nublet.core.design.cutting import BoardCut
+from nublet.core.design.effort import Effort, estimate_effort
+from nublet.core.design.fitting import PanelLoad
+from nublet.core.design.outlook import Outlook, look_ahead
+from nublet.core.design.power import Comparison, Spread, pool_spread
+from nublet.core.design.spots import Spot
+from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
+from nublet.core.design.words import comparisons_of, say_blocks, say_loads
+from nublet.core.errors import DesignError
+from nublet.core.evidence.readings import DEFAULT_LOOK
+from nublet.core.evidence.spread import residual_strata
+from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.mixes import reckon_cups
+from nublet.core.materials.recipes import Recipe, calendar_days
+from nublet.core.materials.shopping import shop_for, thinners_for
+from nublet.core.materials.species import Species
+from nublet.web.build_ups.adapters import to_recipes, work_of
+from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
+from nublet.web.designs.models import TrialSpot
+from nublet.web.evidence.selectors import readings_of
+from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.actions import set_fields
+from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.models import Trial
+
+Found = TypeVar("Found")
+_KEEP_SPREAD_S = 24 * 3600
+
+
+@dataclass(frozen=True, kw_only=True)
+class Trouble:
+    """What keeps the design from being drawn as it is, and the field to change."""
+
+    field: str
+    says: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SpeciesOutlook:
+    """How one species' boards would be used."""
+
+    species: str
+    block_size: int
+    n_boards: int
+    efficiency: float
+    says: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class BoardOutlook:
+    """What one board would have to give, mm."""
+
+    name: str
+    n_panels: int
+    needed_mm: float
+    length_mm: float | None
+    says: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SamplePanel:
+    """A panel as it might be laid out, mm; the lots that are drawn later place the spots otherwise."""
+
+    sections: tuple[Section, ...]
+    spots: tuple[Spot, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cost:
+    """What a design takes.
+
+    ``money`` is for what is used up and ``purchase`` for whole containers, both over the products that have prices;
+    ``n_without_price`` counts the others. ``litres`` is all that is spread, ``days`` from the first coat to full cure.
+    """
+
+    effort: Effort
+    litres: float
+    money: float
+    purchase: float
+    n_without_price: int
+    days: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class DesignOutlook:
+    """The live answer of the Design page. ``outlook`` is ``None`` while there is nothing to compare."""
+
+    outlook: Outlook | None
+    spread: Spread
+    spread_is_simulated: bool
+    n_build_ups: int
+    n_panels: int
+    n_spots: int
+    panel_length_mm: float
+    panel_width_mm: float
+    species: tuple[SpeciesOutlook, ...]
+    boards: tuple[BoardOutlook, ...]
+    says: tuple[str, ...]
+    troubles: tuple[Trouble, ...]
+    samples: tuple[SamplePanel, ...]
+    cost: Cost
+
+
+def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
+    """Look ahead at a trial with some of its fields changed, without saving anything.
+
+    Parameters
+    ----------
+    stored : Trial
+    draft : mapping of field to value
+        As in :func:`nublet.web.trials.actions.update_trial`; what is left out is as stored.
+
+    Raises
+    ------
+    NubletError
+        If a field cannot be. What cannot be drawn is no error but one of the ``troubles``.
+    """
+    trial = copy.copy(stored)
+    set_fields(trial, draft)
+    woods = woods_of(trial.shop_id)
+    rows = list(trial.build_ups.select_related("version").order_by("pk"))
+    boards = planned_boards(trial, woods, trial.boards.all())
+    spec = spec_of(trial, rows, boards, seed=0)
+    recipes = to_recipes(rows, trial.shop_id)
+    troubles: list[Trouble] = []
+    _try(troubles, lambda: check_spec(spec))
+    blocks = _try(troubles, lambda: _plan(spec)) or []
+    loads = _try(troubles, lambda: loads_of(spec)) or ()
+    spread = spread_for(trial)
+    comparisons = comparisons_of(tuple(blocks)) if blocks else _complete(spec, trial.species)
+    n_each = sum(c.n_boards * c.block_size // c.n_build_ups for c in comparisons)
+    n_panels = n_each * spec.panels_each * len(rows)
+    n_spots = n_each * len(rows) * len(spec.exposures) * max(1, len(spec.sections))
+    can_compare = len(rows) > 1 and bool(comparisons)
+    return DesignOutlook(
+        outlook=look_ahead(
+            comparisons, spread, n_sections=len(spec.sections), n_judges=max(1, trial.judges.count())
+        )
+        if can_compare
+        else None,
+        spread=spread,
+        spread_is_simulated=spread.source == "own_trials" and trial.is_simulated,
+        n_build_ups=len(rows),
+        n_panels=n_panels,
+        n_spots=n_spots,
+        panel_length_mm=trial.panel_length_mm,
+        panel_width_mm=trial.panel_width_mm,
+        species=tuple(_say_species(b, spec, woods) for b in blocks),
+        boards=_boards(trial, spec, blocks),
+        says=tuple(say_loads(loads)),
+        troubles=tuple(dict.fromkeys(troubles)),
+        samples=_samples(spec, loads),
+        cost=_cost(
+            trial,
+            list(recipes.values()),
+            woods,
+            n_each=n_each * spec.panels_each,
+            n_panels=n_panels,
+            n_spots=n_spots,
+        ),
+    )
+
+
+def spread_for(trial: Trial) -> Spread:
+    """The spread between panels to plan with: the tester's figure, or that of the shop's finished trials, or the usual.
+
+    Simulated trials are planned with simulated ones, real trials with real ones.
+    """
+    if trial.sd is not None:
+        return Spread(sd=trial.sd, source="given")
+    strata: list[tuple[float, int]] = []
+    finished = _finished_trials(trial)
+    for other, state in finished:
+        key = f"spread-{other.pk}-{state}"
+        own = cache.get(key)
+        if own is None:
+            own = [
+                stratum
+                for section in other.sections or [""]
+                for stratum in residual_strata(readings_of(other, section=section), DEFAULT_LOOK)
+            ]
+            cache.set(key, own, _KEEP_SPREAD_S)
+        strata += own
+    return pool_spread(strata, n_trials=len(finished))
+
+
+def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
+    """The shop's other trials that are graded through, each with what changes when a grade does. One query."""
+    spots = (
+        TrialSpot.objects.filter(panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True)
+        .order_by()
+        .values("panel__trial")
+    )
+    # Spots apart from readings, or each spot would count once for every grade.
+    graded = spots.filter(readings__grade__isnull=False)
+    trials = (
+        Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
+        .exclude(pk=trial.pk)
+        .order_by("pk")
+        .annotate(
+            n_spots=Subquery(spots.annotate(n=Count("pk")).values("n")),
+            n_judges=Count("judges"),
+            n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
+            latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
+        )
+    )
+    finished: list[tuple[Trial, str]] = []
+    for other in trials:
+        wanted = (other.n_spots or 0) * len(protocol_of(other).looks) * other.n_judges
+        if 0 < wanted <= (other.n_graded or 0):
+            finished.append((other, f"{other.n_spots}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
+    return finished
+
+
+def _try(troubles: list[Trouble], do: Callable[[], Found]) -> Found | None:
+    """What ``do`` returns; when the design cannot be, note why and return ``None``."""
+    try:
+        return do()
+    except DesignError as error:
+        troubles.append(Trouble(field=error.field or "", says=error.message))
+        return None
+
+
+def _plan(spec: DesignSpec) -> list[SpeciesBlocks]:
+    return plan_blocks(
+        len(spec.build_ups),
+        spec.boards,
+        spec.size,
+        spec.saw,
+        panels_each=spec.panels_each,
+        arrangement=spec.arrangement,
+        block_size=spec.block_size,
+    )
+
+
+def _complete(spec: DesignSpec, species: Sequence[str]) -> list[Comparison]:
+    """Complete blocks on all boards: what there would be if the boards were long enough."""
+    counts = [sum(board.species == name for board in spec.boards) for name in species]
+    v = len(spec.build_ups)
+    return [Comparison(n_build_ups=v, n_boards=n, block_size=v) for n in counts if n]
+
+
+def _say_species(blocks: SpeciesBlocks, spec: DesignSpec, woods: Mapping[str, Species]) -> SpeciesOutlook:
+    says = say_blocks(blocks, spec.panels_each)
+    return SpeciesOutlook(
+        species=blocks.species,
+        block_size=blocks.block_size,
+        n_boards=blocks.n_boards,
+        efficiency=blocks.efficiency,
+        says=says.replace(blocks.species, woods[blocks.species].name, 1),
+    )
+
+
+def _boards(trial: Trial, spec: DesignSpec, blocks: Sequence[SpeciesBlocks]) -> tuple[BoardOutlook, ...]:
+    cuts: list[BoardCut] = [cut for species in blocks for cut in species.cuts]
+    if not blocks:
+        n = len(spec.build_ups) * spec.panels_each
+        cuts = [cut_of(trial, board, n) for board in spec.boards]
+    return tuple(
+        BoardOutlook(
+            name=cut.board.id,
+            n_panels=cut.n_asked,
+            needed_mm=cut.needed_mm,
+            length_mm=cut.board.length_mm,
+            says=cut.says,
+        )
+        for cut in cuts
+    )
+
+
+def _samples(spec: DesignSpec, loads: Sequence[PanelLoad]) -> tuple[SamplePanel, ...]:
+    samples = []
+    for part in range(1, len(loads) + 1):
+        try:
+            sections, spots = draw_one_panel(spec, part, rng=np.random.default_rng(part))
+        except DesignError:
+            # The lots may still find a place; a sample is only there to be looked at.
+            continue
+        samples.append(SamplePanel(sections=sections, spots=spots))
+    return tuple(samples)
+
+
+def _cost(
+    trial: Trial,
+    recipes: Sequence[Recipe],
+    woods: Mapping[str, Species],
+    *,
+    n_each: int,
+    n_panels: int,
+    n_spots: int,
+) -> Cost:
+    work = work_of(trial, woods, n_panels=n_each)
+    protocol = protocol_of(trial)
+    if n_each == 0:
+        recipes = []
+    layers = [
+        need
+        for recipe in recipes
+        for need in recipe_needs(
+            recipe,
+            work.area_m2(recipe),
+            absorbency=work.absorbency,
+            waste=work.waste,
+            thinner_prices=work.thinner_prices,
+        )
+    ]
+    cups = reckon_cups(recipes, work)
+    purchases = [need.purchase for need in shop_for(cups)]
+    thinners = [need.cost for need in thinners_for(cups, work.thinner_prices)]
+    return Cost(
+        effort=estimate_effort(
+            recipes,
+            work,
+            n_panels=n_panels,
+            n_spots=n_spots,
+            n_grades_a_spot=len(protocol.looks) * trial.judges.count(),
+        ),
+        litres=sum(need.total_ml for need in layers) / 1000,
+        money=sum(need.cost for need in layers if need.cost is not None),
+        purchase=sum(purchase.cost for purchase in purchases if purchase is not None)
+        + sum(cost for cost in thinners if cost is not None),
+        n_without_price=len({need.product.name for need in layers if need.cost is None}),
+        days=max((calendar_days(recipe) for recipe in recipes), default=0.0),
+    )

@@ -1,0 +1,1 @@
+"""Readings as they are made, blind."""

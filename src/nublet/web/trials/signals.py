@@ -1,0 +1,16 @@
+"""What other rooms do when a trial changes. A receiver that raises an error refuses the change, and nothing is written.
+
+``trial_made`` (``trial``), ``trial_checked`` (``trial``, ``fields``: names of what was set; not saved yet),
+``trial_saved`` (``trial``),
+``judges_chosen`` (``trial``, ``judges``; not set yet), ``design_dropped`` (``trial``).
+"""
+
+from __future__ import annotations
+
+from django.dispatch import Signal
+
+trial_made = Signal()
+trial_checked = Signal()
+trial_saved = Signal()
+judges_chosen = Signal()
+design_dropped = Signal()

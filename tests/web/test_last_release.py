@@ -1,0 +1,119 @@
+"""A dump of the last release, brought up to date as an installation is: nothing is lost, and records keep their fingerprints.
+
+``tests/data/release-12.sql.xz`` is the demo of that release, with a paper that waits to be made.
+"""
+
+from __future__ import annotations
+
+import json
+import lzma
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from django.db import connection
+from django.utils.module_loading import import_string
+
+ROOT = Path(__file__).parents[2]
+DUMP = ROOT / "tests" / "data" / "release-12.sql.xz"
+MOVED = {
+    "bench_reading": "readings_reading",
+    "bench_readingentry": "readings_readingentry",
+    "days_benchplan": "bench_benchplan",
+    "days_panelwork": "bench_panelwork",
+    "days_workentry": "bench_workentry",
+    "days_mix": "bench_mix",
+    "trials_trial": "trials_trial",
+    "trials_trialbuildup": "build_ups_trialbuildup",
+    "trials_trialboard": "designs_trialboard",
+    "trials_trialpanel": "designs_trialpanel",
+    "trials_trialspot": "designs_trialspot",
+    "trials_trialdeviation": "designs_trialdeviation",
+}
+
+
+@dataclass(frozen=True)
+class Release:
+    """The dump in a database of its own."""
+
+    name: str
+
+    def ask(self, sql: str) -> list[str]:
+        return self._client(sql.encode(), self.name).decode().splitlines()
+
+    def manage(self, *arguments: str) -> str:
+        access = connection.settings_dict
+        url = f"mysql://{access['USER']}:{access['PASSWORD']}@{access['HOST']}:{access['PORT']}/{self.name}"
+        done = subprocess.run(
+            [sys.executable, "manage.py", *arguments], cwd=ROOT, capture_output=True, text=True, check=False,
+            env={**os.environ, "DATABASE_URL": url, "PYTHONPATH": str(ROOT / "src")},
+        )  # fmt: skip
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    def _client(self, sql: bytes, database: str = "") -> bytes:
+        access = connection.settings_dict
+        done = subprocess.run(
+            ["mariadb", "--no-defaults", "-N", f"-h{access['HOST']}", f"-P{access['PORT']}", f"-u{access['USER']}",
+             *([database] if database else [])],
+            input=sql, capture_output=True, check=False, env={**os.environ, "MYSQL_PWD": str(access["PASSWORD"])},
+        )  # fmt: skip
+        assert done.returncode == 0, done.stderr.decode()
+        return done.stdout
+
+    def counts(self, tables: list[str]) -> list[int]:
+        return [int(self.ask(f"SELECT COUNT(*) FROM `{table}`")[0]) for table in tables]
+
+
+@pytest.fixture
+def release(db: None) -> Iterator[Release]:
+    made = Release(f"{connection.settings_dict['NAME']}_12")
+    made._client(
+        f"DROP DATABASE IF EXISTS `{made.name}`; CREATE DATABASE `{made.name}` "
+        "CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci".encode()
+    )
+    try:
+        made._client(lzma.decompress(DUMP.read_bytes()), made.name)
+        yield made
+    finally:
+        made._client(f"DROP DATABASE `{made.name}`".encode())
+
+
+@pytest.mark.parametrize("broken_off", [False, True])
+def test_the_last_release_comes_over_whole(release: Release, *, broken_off: bool) -> None:
+    """Also where an earlier attempt was killed among the tables."""
+    counts = release.counts(list(MOVED))
+    fingerprints = release.ask("SELECT id, fingerprint, SHA2(record, 256) FROM trials_trial ORDER BY id")
+    grades = release.ask(
+        "SELECT spot_id, judge_id, look, CAST(grade AS DOUBLE) FROM bench_reading ORDER BY id"
+    )
+    if broken_off:
+        release.ask("RENAME TABLE bench_reading TO readings_reading; RENAME TABLE days_mix TO bench_mix")
+    release.manage("migrate", "--verbosity=0")
+    release.manage("migrate", "--verbosity=0")
+    release.manage("migrate", "--check")
+    assert release.counts(list(MOVED.values())) == counts
+    assert counts[0] > 3000
+    assert (
+        release.ask("SELECT id, fingerprint, SHA2(record, 256) FROM trials_trial ORDER BY id") == fingerprints
+    )
+    assert (
+        release.ask("SELECT spot_id, judge_id, look, CAST(grade AS DOUBLE) FROM readings_reading ORDER BY id")
+        == grades
+    )
+    states = [record["state"] for record in json.loads(release.manage("check_records"))]
+    assert (len(states), set(states)) == (3, {"intact"})
+    waiting = release.ask("SELECT task_path FROM django_tasks_database_dbtaskresult")
+    assert [import_string(path).queue_name for path in waiting] == ["papers"]
+
+
+def test_what_a_trial_compared_cannot_be_changed_on_the_way(release: Release) -> None:
+    """The same check says so when a started trial's tables no longer hold what its record says."""
+    release.manage("migrate", "--verbosity=0")
+    release.ask("UPDATE designs_trialspot SET x_mm = x_mm + 1 ORDER BY id LIMIT 1")
+    states = [record["state"] for record in json.loads(release.manage("check_records"))]
+    assert sorted(states) == ["broken", "intact", "intact"]
