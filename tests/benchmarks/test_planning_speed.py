@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 
+from nublet.core.bench.replan import replan
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.bound import earliest_end
 from nublet.core.planning.construct import (
@@ -22,7 +23,6 @@ from nublet.core.planning.construct import (
     trial_horizon,
 )
 from nublet.core.planning.plan import Plan, make_plan
-from nublet.core.planning.replan import replan
 from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of, greatest_gap

@@ -10,9 +10,10 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nublet.core.planning.judging import DoneWork, Finding, judge, judge_climate
+from nublet.core.bench.judging import Finding, judge, judge_climate
+from nublet.core.bench.keys import DoneWork
+from nublet.core.bench.replan import Replan, replan
 from nublet.core.planning.plan import Plan, make_plan
-from nublet.core.planning.replan import Replan, replan
 from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of
@@ -39,7 +40,7 @@ def done_before(plan: Plan, now_s: int) -> list[DoneWork]:
             kind=operation.kind,
             start_s=panel.start_s,
             end_s=panel.end_s,
-            look_after_min=operation.look_after_min,
+            look_after_min=operation.look_after_min or 0.0,
         )
         for operation in plan.operations
         for panel in operation.panels

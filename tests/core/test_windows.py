@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import pytest
 
+from nublet.core.bench.judging import judge, judge_mix
+from nublet.core.bench.keys import VOID_WITHOUT, DoneWork
+from nublet.core.bench.windows import Window, open_windows, wanted_s
 from nublet.core.evidence.checks import check_windows
 from nublet.core.materials.recipes import Preparation, Recipe
 from nublet.core.materials.sheet import cautions_at
-from nublet.core.planning.judging import DoneWork, judge, judge_mix
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import coats_of
-from nublet.core.planning.windows import VOID_WITHOUT, Window, open_windows, wanted_s
 from nublet.formats.schedule_json import plan_spec_from_plain
 from tests.core.finishes import SATIN, TUNG, WAX, layer
 

@@ -12,9 +12,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import reduce
 from operator import xor
+
+from nublet.core.bench.measures import MEASURES
 
 READ, WHO, ZERO, PUT = "READ", "WHO", "ZERO", "PUT"
 MAX_LINE = 200
@@ -38,24 +40,24 @@ class InstrumentKind:
     quantities: Mapping[str, Quantity] = field(default_factory=dict)
 
 
-def _percent() -> Quantity:
-    return Quantity(unit="%", low=0, high=100)
+def _as_at_the_bench(name: str) -> Quantity:
+    measure = MEASURES[name]
+    return Quantity(unit=measure.unit, low=measure.low, high=measure.high)
 
 
 KINDS: dict[str, InstrumentKind] = {
     kind.id: kind
     for kind in (
+        # A balance's pan may be a little off.
         InstrumentKind(
-            id="balance", name="balance", quantities={"g": Quantity(unit="g", low=-50, high=50_000)}
+            id="balance", name="balance", quantities={"g": replace(_as_at_the_bench("weight_g"), low=-50)}
         ),
         InstrumentKind(
             id="climate",
             name="thermo-hygrometer",
-            quantities={"c": Quantity(unit="°C", low=-40, high=80), "rh": _percent()},
+            quantities={"c": _as_at_the_bench("temperature_c"), "rh": _as_at_the_bench("humidity_pct")},
         ),
-        InstrumentKind(
-            id="block", name="block thermometer", quantities={"c": Quantity(unit="°C", low=-20, high=400)}
-        ),
+        InstrumentKind(id="block", name="block thermometer", quantities={"c": _as_at_the_bench("block_c")}),
         InstrumentKind(
             id="colour",
             name="colour meter",

@@ -93,7 +93,7 @@ describe('what this browser has not sent yet', () => {
     const pending = [entry({ entry: 'begin', at: '2027-03-02T09:00:00Z' }), entry({ client_id: 'two' })]
     const [coated, wiping] = withPending([operation(), wipe], pending)
     expect(coated?.turns[0]).toMatchObject({
-      begun_at: '2027-03-02T09:00:00Z',
+      begun_at: '2027-03-02T09:00:00.000Z',
       ended_at: '2027-03-02T09:02:00Z',
     })
     expect(coated?.n_done).toBe(1)

@@ -1,5 +1,6 @@
 import type { Schemas } from '@/api/client'
 import type { WorkEntry } from '@/app/workEntries'
+import { standingWork } from './standing'
 
 export type Days = Schemas['Days']
 export type Operation = Schemas['Operation']
@@ -125,57 +126,34 @@ export function workOf(work: { kind: string; item: string; look_after_min?: numb
  */
 export function withPending(operations: readonly Operation[], pending: readonly WorkEntry[]): Operation[] {
   if (!pending.length) return [...operations]
-  const undone = new Set(pending.map((entry) => entry.undoes))
-  const standing = pending.filter((entry) => !undone.has(entry.client_id))
-  // Taking back what is not here undoes something that the server has.
-  const here = new Set(pending.map((entry) => entry.client_id))
-  const counted = standing.filter((entry) => entry.entry !== 'take_back' || !here.has(entry.undoes ?? ''))
-  const wipes = wipeWindows(operations, counted)
-  return operations.map((operation) => {
-    const own = counted.filter((entry) => workOf(entry) === workOf(operation))
+  const stood = operations.map((operation) => {
+    const own = pending.filter((entry) => workOf(entry) === workOf(operation))
+    const standing = standingWork(own, new Map(operation.turns.map((turn) => [turn.code, turn])))
+    return { ...operation, turns: operation.turns.map((turn) => ({ ...turn, ...standing.get(turn.code) })) }
+  })
+  const wipes = wipeWindows(stood, pending)
+  return stood.map((operation) => {
     const turns = operation.turns.map((turn) => {
       const window = operation.kind === 'wipe' ? wipes.get(`${operation.item} ${turn.code}`) : undefined
-      return own
-        .filter((entry) => entry.panels.includes(turn.code))
-        .reduce(after, window && !turn.opens_at ? { ...turn, ...window } : turn)
+      return window && !turn.opens_at ? { ...turn, ...window } : turn
     })
     return { ...operation, turns, n_done: turns.filter(isDone).length }
   })
 }
 
-function after(turn: Turn, entry: WorkEntry): Turn {
-  if (entry.entry === 'begin') return { ...turn, begun_at: entry.at }
-  if (entry.entry === 'done')
-    return {
-      ...turn,
-      begun_at: turn.begun_at ?? entry.begun_at ?? entry.at,
-      ended_at: entry.at,
-      skipped_because: '',
-    }
-  if (entry.entry === 'skip')
-    return {
-      ...turn,
-      begun_at: turn.begun_at ?? entry.at,
-      ended_at: entry.at,
-      skipped_because: entry.reason ?? '…',
-    }
-  if (entry.entry === 'take_back') return { ...turn, begun_at: null, ended_at: null, skipped_because: '' }
-  return turn
-}
-
-function wipeWindows(operations: readonly Operation[], pending: readonly WorkEntry[]) {
+/** The windows in which what was coated here, and the server does not know yet, is to be wiped off. */
+function wipeWindows(stood: readonly Operation[], pending: readonly WorkEntry[]) {
   const found = new Map<string, Pick<Turn, 'opens_at' | 'closes_at' | 'aim_at'>>()
-  for (const entry of pending) {
-    if (entry.entry !== 'done' || entry.kind !== 'coat') continue
-    const coat = operations.find(
-      (each) => workOf(each) === workOf(entry) && each.turns.some((t) => entry.panels.includes(t.code)),
-    )
-    const [from, to] = coat?.wipe_after_min ?? []
-    if (from === undefined || to === undefined) continue
-    const opens_at = new Date(ms(entry.at) + from * 60_000).toISOString()
-    const closes_at = new Date(ms(entry.at) + to * 60_000).toISOString()
-    for (const code of entry.panels)
-      found.set(`${entry.item} ${code}`, { opens_at, closes_at, aim_at: opens_at })
+  const here = new Set(pending.flatMap((entry) => (entry.kind === 'coat' ? entry.panels : [])))
+  for (const coat of stood) {
+    const [from, to] = coat.wipe_after_min ?? []
+    if (coat.kind !== 'coat' || from === undefined || to === undefined) continue
+    for (const turn of coat.turns) {
+      if (!here.has(turn.code) || turn.ended_at === null || turn.skipped_because) continue
+      const opens_at = new Date(ms(turn.ended_at) + from * 60_000).toISOString()
+      const closes_at = new Date(ms(turn.ended_at) + to * 60_000).toISOString()
+      found.set(`${coat.item} ${turn.code}`, { opens_at, closes_at, aim_at: opens_at })
+    }
   }
   return found
 }

@@ -1,5 +1,6 @@
 import type { Schemas } from '@/api/client'
 import type { BenchEntry } from '@/app/entries'
+import { standingReading } from './standing'
 
 export type Sitting = Schemas['Sitting']
 export type BlindPanel = Schemas['BlindPanel']
@@ -54,13 +55,16 @@ export function findSpot(sitting: Sitting, at: SpotName): BlindSpot | undefined 
 
 /** The sitting with entries that the server may not have yet laid over it, oldest first. */
 export function withEntries(sitting: Sitting, entries: readonly BenchEntry[]): Sitting {
-  return entries.reduce((current, entry) => {
-    const spot = findSpot(current, entry)
-    if (!spot || entry.trial_id !== sitting.trial_id || entry.look !== sitting.look.id) return current
-    if (entry.kind === 'grade')
-      return withSpot(current, entry, { grade: entry.grade ?? null, note: spot.note })
-    if (entry.kind === 'note') return withSpot(current, entry, { grade: spot.grade, note: entry.note ?? '' })
-    return current
+  const bySpot = new Map<string, BenchEntry[]>()
+  for (const entry of entries) {
+    if (entry.trial_id !== sitting.trial_id || entry.look !== sitting.look.id) continue
+    const key = `${entry.panel} ${spotId({ exposure: entry.exposure, place: entry.place ?? 0 })}`
+    bySpot.set(key, [...(bySpot.get(key) ?? []), entry])
+  }
+  return [...bySpot.values()].reduce((current, own) => {
+    const at = own[0]
+    const spot = at && findSpot(current, at)
+    return spot ? withSpot(current, at, standingReading(own, spot)) : current
   }, sitting)
 }
 

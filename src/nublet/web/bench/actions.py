@@ -2,40 +2,33 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any
+from typing import Any, cast
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
 
+from nublet.core.bench.keys import WorkKey
+from nublet.core.bench.measures import MEASURES, check_measures
+from nublet.core.bench.standing import StandingWork, standing_work
 from nublet.core.errors import PlanError
-from nublet.instruments.lines import KINDS
+from nublet.core.planning.chains import Kind
 from nublet.web.api.conflicts import ConflictError
+from nublet.web.bench.adapters import standing_columns, to_entry
 from nublet.web.bench.clock import AHEAD, checked_moment
 from nublet.web.bench.findings import keep_findings
 from nublet.web.bench.mix_actions import is_for
 from nublet.web.bench.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind
 from nublet.web.bench.plan_actions import standing_plan
-from nublet.web.bench.standing import MEASURES, Standing, standing_of
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
 
 _MAX_REASON = 2000
-_STANDING = (
-    "begun_at", "ended_at", "skipped_because", "hands_id", "temperature_c", "humidity_pct", "block_c", "weight_g",
-)  # fmt: skip
-# As an instrument is believed; a panel weighs something, though a pan may be a little off.
-_QUANTITIES = {
-    "temperature_c": KINDS["climate"].quantities["c"],
-    "humidity_pct": KINDS["climate"].quantities["rh"],
-    "block_c": KINDS["block"].quantities["c"],
-    "weight_g": replace(KINDS["balance"].quantities["g"], low=0.01),
-}
+_STANDING = ("begun_at", "ended_at", "skipped_because", "hands_id", "mix_id", *MEASURES)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -125,27 +118,23 @@ def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
 
 def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPanel]) -> None:
     """Write what stands of the entry's work on its panels."""
-    entries = list(
-        WorkEntry.objects.filter(trial=trial, **_fields_of(entry))
-        .exclude(entry=WorkEntryKind.TAKE_BACK)
-        .filter(undone_by__isnull=True)
-        .order_by("pk")
+    entries = (
+        WorkEntry.objects.filter(trial=trial, **_fields_of(entry)).select_related("undoes").order_by("pk")
     )
-    stands = standing_of(entries)
+    stands = standing_work(to_entry(each) for each in entries)
     rows = {row.panel_id: row for row in PanelWork.objects.filter(panel__in=panels, **_fields_of(entry))}
     kept: list[PanelWork] = []
     for panel in panels:
-        standing = stands.get(panel.code, Standing())
-        if standing == Standing():
+        standing = stands.get(panel.code, StandingWork())
+        if standing == StandingWork():
             continue
         row = rows.get(panel.pk) or PanelWork(panel=panel, **_fields_of(entry))
-        for name in _STANDING:
-            setattr(row, name, getattr(standing, name))
-        row.mix_id = standing.mix
+        for name, value in standing_columns(standing).items():
+            setattr(row, name, value)
         kept.append(row)
     PanelWork.objects.filter(pk__in={row.pk for row in rows.values()} - {row.pk for row in kept}).delete()
     PanelWork.objects.bulk_create(row for row in kept if row.pk is None)
-    PanelWork.objects.bulk_update((row for row in kept if row.pk is not None), [*_STANDING, "mix_id"])
+    PanelWork.objects.bulk_update((row for row in kept if row.pk is not None), _STANDING)
 
 
 def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
@@ -156,8 +145,9 @@ def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
     )
 
 
-def _work_of(entry: WorkEntry | BenchEntry) -> tuple[str, str, float, int]:
-    return entry.kind, entry.item, float(entry.look_after_min), entry.nth
+def _work_of(entry: WorkEntry | BenchEntry) -> WorkKey:
+    """The work without its panel: an entry may be for several."""
+    return WorkKey("", entry.item, cast("Kind", entry.kind), float(entry.look_after_min), entry.nth)
 
 
 def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
@@ -180,8 +170,7 @@ def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
 
 
 def _fields_of(entry: WorkEntry) -> dict[str, Any]:
-    kind, item, look_after_min, nth = _work_of(entry)
-    return {"kind": kind, "item": item, "look_after_min": look_after_min, "nth": nth}
+    return {"kind": entry.kind, "item": entry.item, "look_after_min": entry.look_after_min, "nth": entry.nth}
 
 
 def _find_panels(trial: Trial, codes: Sequence[str]) -> list[TrialPanel]:
@@ -224,26 +213,14 @@ def _checked_reason(entry: BenchEntry) -> str:
 
 
 def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
-    measured: dict[str, Any] = {}
-    for name, value in entry.measured.items():
-        if value is None:
-            continue
-        where = f"measured.{name}"
-        if name not in MEASURES:
-            raise PlanError(f"{name!r} is nothing that is measured at the bench.", field=where)
-        if name == "mix":
-            mix = Mix.objects.filter(trial=trial, pk=value).first()
-            if mix is None or not is_for(mix, trial, entry.item, entry.panels):
-                raise PlanError("This mix is not for this coat. Choose another.", field=where)
-            measured[name] = int(value)
-            continue
-        known = _QUANTITIES[name]
-        low, high, unit = known.low, known.high, known.unit
-        if not (math.isfinite(value) and low <= value <= high):
-            raise PlanError(f"{value:g} {unit} cannot be; give {low:g} to {high:g} {unit}.", field=where)
-        measured[name] = float(value)
-    if "weight_g" in measured and len(entry.panels) != 1:
-        raise PlanError("A weight belongs to one panel. Enter each on its own.", field="panels")
+    numbers = {name: value for name, value in entry.measured.items() if name != "mix"}
+    measured: dict[str, Any] = dict(check_measures(numbers, n_panels=len(entry.panels)))
+    number = entry.measured.get("mix")
+    if number is not None:
+        mix = Mix.objects.filter(trial=trial, pk=number).first()
+        if mix is None or not is_for(mix, trial, entry.item, entry.panels):
+            raise PlanError("This mix is not for this coat. Choose another.", field="measured.mix")
+        measured["mix"] = int(number)
     return measured
 
 

@@ -7,36 +7,59 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
-from typing import cast
+from typing import Any, cast
 from zoneinfo import ZoneInfo
 
+from nublet.core.bench.keys import VOID_WITHOUT, DoneWork, WorkKey
+from nublet.core.bench.measures import MEASURES
+from nublet.core.bench.standing import StandingWork, WorkEntryKind
+from nublet.core.bench.standing import WorkEntry as CoreEntry
 from nublet.core.errors import PlanError
 from nublet.core.planning.calendar import moment_at, seconds_since
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.judging import DoneWork
 from nublet.core.planning.plan import Operation, Plan, PlannedPanel
 from nublet.core.planning.spec import Hands as CoreHands
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import TrialGroup, groups_of
-from nublet.core.planning.windows import VOID_WITHOUT
 from nublet.formats.schedule_json import hands_from_plain, plan_spec_from_plain
-from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench
+from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench, WorkEntry
 from nublet.web.build_ups.adapters import to_recipes
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
-WorkKey = tuple[str, str, str, float, int]
-
-
-def work_key(panel: str, item: str, kind: str, look_after_min: float, nth: int) -> WorkKey:
-    """What a piece of work on a panel is known by, in plans and in the log."""
-    return panel, item, kind, float(look_after_min), nth
-
 
 def key_of(row: PanelWork) -> WorkKey:
     """The key of a row of the log; its panel is joined."""
-    return work_key(row.panel.code, row.item, row.kind, row.look_after_min, row.nth)
+    return WorkKey(row.panel.code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth)
+
+
+def to_entry(row: WorkEntry) -> CoreEntry:
+    """The core's entry of a row with what it undoes joined."""
+    return CoreEntry(
+        id=str(row.client_id),
+        entry=cast("WorkEntryKind", row.entry),
+        panels=tuple(row.panels),
+        at=row.at,
+        begun_at=row.begun_at,
+        hands=row.hands_id,
+        mix=row.measured.get("mix"),
+        reason=row.reason,
+        measured={name: value for name, value in row.measured.items() if name != "mix"},
+        undoes=None if row.undoes is None else str(row.undoes.client_id),
+    )
+
+
+def standing_columns(standing: StandingWork) -> dict[str, Any]:
+    """What stands, by the names of the log's columns."""
+    return {
+        "begun_at": standing.begun_at,
+        "ended_at": standing.ended_at,
+        "skipped_because": standing.skipped_because,
+        "hands_id": standing.hands,
+        "mix_id": standing.mix,
+        **{name: standing.measured.get(name) for name in MEASURES},
+    }
 
 
 def to_hands(row: Hands) -> CoreHands:
@@ -162,7 +185,7 @@ class BenchLog:
                 kind=cast("Kind", row.kind),
                 start_s=self.seconds(row.begun_at),
                 end_s=self.seconds(max(ended, row.begun_at)),
-                look_after_min=row.look_after_min if row.kind == "look" else None,
+                look_after_min=row.look_after_min,
             )
             found.append(work)
             if row.skipped_because:
@@ -171,7 +194,7 @@ class BenchLog:
                 ]
         return found
 
-    def _given_up_with(self, work: DoneWork) -> list[tuple[Kind, float | None]]:
+    def _given_up_with(self, work: DoneWork) -> list[tuple[Kind, float]]:
         """What counts as done with a piece of work that was given up, because it is no work any more."""
         looks = {
             (group.id, exposure.id): [look.after_min for look in exposure.looks]
@@ -181,7 +204,7 @@ class BenchLog:
         return [
             (kind, after_min)
             for kind in VOID_WITHOUT.get(work.kind, ())
-            for after_min in (looks.get((work.group, work.item), []) if kind == "look" else [None])
+            for after_min in (looks.get((work.group, work.item), []) if kind == "look" else [0.0])
         ]
 
 
@@ -217,7 +240,7 @@ def operation_rows(
         panels = [
             panel
             for panel in operation.panels
-            if work_key(panel.panel, operation.item, operation.kind, look, nth) not in logged
+            if WorkKey(panel.panel, operation.item, operation.kind, look, nth) not in logged
         ]
         if panels:
             rows.append(

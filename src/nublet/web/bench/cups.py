@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from nublet.core.bench.keys import WorkKey
 from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups, share_cups
 from nublet.core.materials.recipes import Recipe
@@ -13,7 +14,6 @@ from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, t
 from nublet.core.materials.species import Species
 from nublet.core.planning.trial_work import Coat, coats_of
 from nublet.core.protocols.exposures import Protocol
-from nublet.web.bench.adapters import WorkKey
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import is_done, turn_key

@@ -6,9 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
 
-from nublet.core.planning.windows import wanted_s
+from nublet.core.bench.due import due_of_pass
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, stored_spec
 from nublet.web.bench.bench_actions import bench_of
@@ -48,10 +47,6 @@ class DueView:
     now: datetime
     things: tuple[DueThing, ...]
     time_zone: str
-
-
-_AHEAD = timedelta(hours=12)
-_OVERDUE = timedelta(hours=36)
 
 
 def list_due(person: Person) -> DueView:
@@ -100,40 +95,28 @@ def _due_of(
     done = {key_of(row): row for row in works}
     windows = windows_of(log, [*plan.left_out, *spoiled])
     names = exposure_names(protocol_of(plan.trial))
+    now_s = log.seconds(now)
     for row in still_wanted(rows, spoiled, done):
         left = [
-            panel
+            (key, float(panel[1]))
             for panel in row.panels
-            if (w := done.get(turn_key(row, panel[0]))) is None or w.ended_at is None
+            if (work := done.get(key := turn_key(row, panel[0]))) is None or work.ended_at is None
         ]
-        timed = [windows[turn_key(row, panel[0])] for panel in left if turn_key(row, panel[0]) in windows]
-        planned_s = {str(panel[0]): panel[1] for panel in row.panels}
-        codes = tuple(str(panel[0]) for panel in left)
-        common: dict[str, Any] = {
-            "trial_id": plan.trial_id,
-            "trial_name": plan.trial.name,
-            "operation_id": row.pk,
-            "verb": say_work(row.kind, row.item, row.look_after_min, row.nth, names),
-            "kind": row.kind,
-            "what": row.item,
-        }
-        if timed:
-            first = min(timed, key=lambda w: w.opens_s if w.closes_s is None else w.closes_s)
-            thing = DueThing(
-                panels=tuple(window.panel for window in timed),
-                opens_at=log.moment(first.opens_s),
-                closes_at=None if first.closes_s is None else log.moment(first.closes_s),
-                aim_at=log.moment(wanted_s(first, planned_s[first.panel])),
-                is_window=True,
-                **common,
+        found = due_of_pass(left, windows, start_s=log.seconds(row.start_at), now_s=now_s)
+        if found is not None:
+            yield DueThing(
+                trial_id=plan.trial_id,
+                trial_name=plan.trial.name,
+                operation_id=row.pk,
+                verb=say_work(row.kind, row.item, row.look_after_min, row.nth, names),
+                kind=row.kind,
+                what=row.item,
+                panels=found.panels,
+                opens_at=log.moment(found.opens_s),
+                closes_at=None if found.closes_s is None else log.moment(found.closes_s),
+                aim_at=log.moment(found.aim_s),
+                is_window=found.is_window,
             )
-            if thing.opens_at <= now + _AHEAD and (
-                thing.closes_at is not None or thing.opens_at > now - _OVERDUE
-            ):
-                yield thing
-        elif left and abs(row.start_at - now) <= _AHEAD:
-            due = row.start_at
-            yield DueThing(panels=codes, opens_at=due, closes_at=None, aim_at=due, is_window=False, **common)
 
 
 def _standing_mixes(shop_id: int, now: datetime) -> Iterable[Mix]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from nublet.core.planning.judging import Finding, judge, judge_climate, judge_mix, say_duration
+from nublet.core.bench.judging import Finding, judge, judge_climate, judge_mix, say_duration
 from nublet.core.planning.trial_work import coats_of
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import time
 
+from nublet.core.bench.replan import replan
 from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan
-from nublet.core.planning.replan import replan
 from nublet.web.bench.adapters import log_of
 from nublet.web.bench.models import BenchPlan
 from nublet.web.bench.plan_actions import keep_plan, replan_from, tell_progress

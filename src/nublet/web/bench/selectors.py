@@ -5,17 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import Any
+from typing import Any, cast
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
+from nublet.core.bench.keys import WorkKey
+from nublet.core.bench.windows import Window, wanted_s
 from nublet.core.errors import PlanError
 from nublet.core.materials.mixes import Amount
 from nublet.core.materials.sheet import cautions_at
-from nublet.core.planning.windows import Window, wanted_s
+from nublet.core.planning.chains import Kind
 from nublet.core.protocols.agents import cautions_of
 from nublet.web.bench import clock
-from nublet.web.bench.adapters import BenchLog, WorkKey, key_of, log_of, work_key
+from nublet.web.bench.adapters import BenchLog, key_of, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
 from nublet.web.bench.findings import Missed, find_missed
@@ -290,7 +292,7 @@ def _turn(
     code, start_s, end_s = panel
     work = works.get(turn_key(row, code))
     window = windows.get(turn_key(row, code))
-    weighed = [works.get(work_key(code, row.item, "weigh", 0, nth)) for nth in (1, 2)]
+    weighed = [works.get(WorkKey(code, row.item, "weigh", nth=nth)) for nth in (1, 2)]
     before, after = (None if each is None else each.weight_g for each in weighed)
     is_closing = window is not None and window.closes_s is not None
     return PanelTurn(
@@ -317,7 +319,7 @@ def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
         .values_list("client_id", "panels", "item", "kind", "look_after_min", "nth")
     )
     return {
-        work_key(code, item, kind, look, nth): client_id
+        WorkKey(code, item, cast("Kind", kind), look, nth): client_id
         for client_id, panels, item, kind, look, nth in entries
         for code in panels
     }

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from nublet.core.bench.keys import WorkKey
 from nublet.core.planning.calendar import working_spans
 from nublet.core.planning.spec import PlanSpec
-from nublet.web.bench.adapters import WorkKey
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.turns import is_done, worked_at
 

@@ -7,16 +7,18 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
 from typing import cast
 
+from nublet.core.bench.due import is_wanted, void_after
+from nublet.core.bench.keys import WorkKey
+from nublet.core.bench.windows import Window, open_windows
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.windows import VOID_WITHOUT, Window, open_windows
-from nublet.web.bench.adapters import BenchLog, WorkKey, key_of, work_key
+from nublet.web.bench.adapters import BenchLog, key_of
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.designs.models import TrialPanel
 
 
 def turn_key(row: PlannedOperation, code: str) -> WorkKey:
     """What a panel's turn in an operation is known by in the log."""
-    return work_key(code, row.item, row.kind, row.look_after_min, row.nth)
+    return WorkKey(code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth)
 
 
 def is_done(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> bool:
@@ -39,10 +41,7 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
     """The windows that stand open or open later, by the work that they are for; ``left_out`` are panels' codes."""
     out = [(log.group_of(code) or "", code) for code in left_out]
     given_up = {key_of(row) for row in log.works if row.skipped_because}
-    found = {
-        work_key(w.panel, w.item, w.kind, w.look_after_min or 0, 1): w
-        for w in open_windows(log.spec, log.done(), left_out=out)
-    }
+    found = {w.key.of_trial: w for w in open_windows(log.spec, log.done(), left_out=out)}
     return {key: window for key, window in found.items() if key not in given_up}
 
 
@@ -62,19 +61,13 @@ def still_wanted(
 
     Operations that keep no turn are left out.
     """
-    void = {
-        (code, item, follower)
-        for (code, item, kind, _, _), work in worked.items()
-        if work.skipped_because
-        for follower in VOID_WITHOUT.get(cast("Kind", kind), ())
-    }
+    void = void_after(key for key, work in worked.items() if work.skipped_because)
     kept = []
     for row in rows:
         row.panels = [
             panel
             for panel in row.panels
-            if turn_key(row, panel[0]) in worked
-            or not (panel[0] in spoiled or (panel[0], row.item, row.kind) in void)
+            if is_wanted(turn_key(row, panel[0]), worked=worked, spoiled=spoiled, void=void)
         ]
         if row.panels:
             kept.append(row)

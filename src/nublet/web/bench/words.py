@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from nublet.core.planning.judging import say_duration
+from nublet.core.bench.judging import say_duration
 from nublet.core.protocols.exposures import Protocol
 from nublet.formats.calendar_ics import VERBS
 

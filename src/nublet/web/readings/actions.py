@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import cast
 from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.http import Http404
 
+from nublet.core.bench.standing import ReadingEntry as CoreEntry
+from nublet.core.bench.standing import ReadingEntryKind, standing_reading
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.grades import check_grade
 from nublet.web.api.conflicts import ConflictError, OtherPersonError
@@ -90,7 +92,8 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
         note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
         client_id=entry.client_id,
     )
-    reading.grade, reading.note = standing_values(reading.entries.order_by("pk"))
+    standing = standing_reading(to_entry(each) for each in reading.entries.order_by("pk"))
+    reading.grade, reading.note = _decimal(standing.value), standing.note
     reading.save()
     return reading
 
@@ -101,17 +104,10 @@ def _says_the_same(earlier: ReadingEntry, entry: BenchEntry) -> bool:
     return (earlier.kind, earlier.grade, earlier.note) == (entry.kind, grade, note)
 
 
-def standing_values(entries: Iterable[ReadingEntry]) -> tuple[Decimal | None, str]:
-    """Return the grade and note that entries, in order, amount to; a take-back undoes the last one left."""
-    standing: list[ReadingEntry] = []
-    for entry in entries:
-        if entry.kind != EntryKind.TAKE_BACK:
-            standing.append(entry)
-        elif standing:
-            standing.pop()
-    grades = [entry.grade for entry in standing if entry.kind == EntryKind.GRADE]
-    notes = [entry.note for entry in standing if entry.kind == EntryKind.NOTE]
-    return (grades[-1] if grades else None), (notes[-1] if notes else "")
+def to_entry(row: ReadingEntry) -> CoreEntry:
+    """The core's entry of a row."""
+    value = None if row.grade is None else float(row.grade)
+    return CoreEntry(entry=cast("ReadingEntryKind", row.kind), value=value, note=row.note)
 
 
 def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:

@@ -6,10 +6,11 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from nublet.core.planning.judging import DoneWork, Finding, judge
+from nublet.core.bench.judging import Finding, judge
+from nublet.core.bench.keys import DoneBook, DoneWork
+from nublet.core.bench.rest import Rest
 from nublet.core.planning.plan import NoPlan, Plan, Progress, solve_work
 from nublet.core.planning.reasons import find_reasons
-from nublet.core.planning.rest import Rest
 from nublet.core.planning.search import Clock
 from nublet.core.planning.spec import PlanSpec
 
@@ -71,8 +72,8 @@ def replan(
     """
     begun = clock()
     works = list(done)
-    by_key = {work.key: work for work in works}
-    findings = judge(spec, by_key.values(), now_s=now_s)
+    book = DoneBook(works)
+    findings = judge(spec, book, now_s=now_s)
     left_out = set(spoiled) | {
         (f.group, f.panel) for f in findings if f.judgement == "spoiled" and f.whole_panel
     }
@@ -82,7 +83,7 @@ def replan(
         if f.judgement == "spoiled" and f.look_after_min is not None and not f.is_done
     }
     n_weighed = Counter((w.group, w.panel, w.item) for w in works if w.kind == "weigh")
-    rest = Rest(spec, by_key, now_s, left_out, lost, n_weighed)
+    rest = Rest(spec, book, now_s, left_out, lost, n_weighed)
     rest.split()
     found = tuple(findings)
     out = tuple(sorted(left_out))

@@ -8,11 +8,11 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 
+from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
-from nublet.core.planning.chains import FOREVER, Block, Chain, Occupation
+from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
 from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
-from nublet.core.planning.judging import DoneWork
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
     add_step,
@@ -32,7 +32,6 @@ from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSp
 
 # Before a coat and after it.
 _WEIGHINGS = 2
-Key = tuple[str, str, str, str, float | None]
 
 
 class Rest:
@@ -41,8 +40,7 @@ class Rest:
     Parameters
     ----------
     spec : PlanSpec
-    done : mapping
-        What was done, by its key.
+    done : DoneBook
     now_s : int
         Seconds since the plan's start; nothing is placed earlier.
     left_out : set of (str, str)
@@ -56,7 +54,7 @@ class Rest:
     def __init__(
         self,
         spec: PlanSpec,
-        done: dict[Key, DoneWork],
+        done: DoneBook,
         now_s: int,
         left_out: set[tuple[str, str]],
         lost: set[tuple[str, str, str, float | None]],
@@ -156,10 +154,8 @@ class Rest:
         self.work.chains.append(numbered)
         return numbered
 
-    def _of(
-        self, group: PanelGroup, panel: str, item: str, kind: str, look: float | None = None
-    ) -> DoneWork | None:
-        return self.done.get((group.id, panel, item, kind, look))
+    def _of(self, group: PanelGroup, panel: str, item: str, kind: Kind, look: float = 0.0) -> DoneWork | None:
+        return self.done.of(group.id, panel, item, kind, look)
 
     def _alike(self, group: PanelGroup, panels: Sequence[int]) -> Iterator[list[int]]:
         """Panels whose coating has come equally far, in parts of at most a pass."""

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from nublet.core.planning.chains import Kind
+from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
 
 Judgement = Literal["usable", "deviation", "spoiled"]
@@ -22,24 +22,6 @@ DeviationKind = Literal[
 _SLIP_S = 30
 COLDEST_C = 15.0
 DAMPEST_RH = 75.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class DoneWork:
-    """One piece of work on one panel as it was done, in seconds since the plan's start."""
-
-    group: str
-    panel: str
-    item: str
-    kind: Kind
-    start_s: float
-    end_s: float
-    look_after_min: float | None = None
-
-    @property
-    def key(self) -> tuple[str, str, str, str, float | None]:
-        """What it was."""
-        return self.group, self.panel, self.item, self.kind, self.look_after_min
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,12 +67,12 @@ def judge(spec: PlanSpec, done: Iterable[DoneWork], *, now_s: float | None = Non
 
     With ``now_s`` what is overdue then is judged too, as if it were done at that moment.
     """
-    by_key = {work.key: work for work in done}
+    book = DoneBook(done)
     findings: list[Finding] = []
     for group in spec.groups:
         for panel in group.panels:
-            findings += _judge_coats(group, panel, by_key, now_s)
-            findings += _judge_exposures(group, panel, by_key, now_s)
+            findings += _judge_coats(group, panel, book, now_s)
+            findings += _judge_exposures(group, panel, book, now_s)
     return findings
 
 
@@ -127,12 +109,12 @@ def judge_mix(age_min: float, pot_life_min: float | None) -> list[tuple[Deviatio
 def _judge_coats(
     group: PanelGroup,
     panel: str,
-    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    book: DoneBook,
     now_s: float | None,
 ) -> Iterator[Finding]:
     before: tuple[CoatStep, float] | None = None
     for step in group.steps:
-        coat = by_key.get((group.id, panel, step.id, "coat", None))
+        coat = book.of(group.id, panel, step.id, "coat")
         begun_s = coat.start_s if coat is not None else now_s
         is_done = coat is not None
         if before is not None and begun_s is not None:
@@ -144,7 +126,7 @@ def _judge_coats(
             return
         end_s = coat.end_s
         if step.wipe is not None:
-            wiping = by_key.get((group.id, panel, step.id, "wipe", None))
+            wiping = book.of(group.id, panel, step.id, "wipe")
             at = wiping.start_s if wiping is not None else now_s
             if at is not None:
                 place = _Place(group=group.id, panel=panel, item=step.id, is_done=wiping is not None)
@@ -157,17 +139,17 @@ def _judge_coats(
 def _judge_exposures(
     group: PanelGroup,
     panel: str,
-    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    book: DoneBook,
     now_s: float | None,
 ) -> Iterator[Finding]:
     ends = [
         work.end_s
         for step in group.steps
         for kind in ("coat", "wipe")
-        if (work := by_key.get((group.id, panel, step.id, kind, None))) is not None
+        if (work := book.of(group.id, panel, step.id, kind)) is not None
     ]
     for exposure in group.exposures:
-        lay = by_key.get((group.id, panel, exposure.id, "lay", None))
+        lay = book.of(group.id, panel, exposure.id, "lay")
         if lay is None:
             continue
         if ends:
@@ -176,7 +158,7 @@ def _judge_exposures(
             yield from _judge_wait(
                 place, cured_s, group.cure_h * 3600, None, "uncured-exposure", "late-recoat"
             )
-        yield from _judge_spot(group, panel, exposure, lay, by_key, now_s)
+        yield from _judge_spot(group, panel, exposure, lay, book, now_s)
 
 
 def _judge_spot(
@@ -184,10 +166,10 @@ def _judge_spot(
     panel: str,
     exposure: ExposureWork,
     lay: DoneWork,
-    by_key: dict[tuple[str, str, str, str, float | None], DoneWork],
+    book: DoneBook,
     now_s: float | None,
 ) -> Iterator[Finding]:
-    lift = by_key.get((group.id, panel, exposure.id, "lift", None))
+    lift = book.of(group.id, panel, exposure.id, "lift")
     at = lift.start_s if lift is not None else now_s
     if at is not None:
         place = _Place(
@@ -201,7 +183,7 @@ def _judge_spot(
             place, off_s, exposure.tolerance_min * 60, allowed_min * 60, "early-lift", "late-lift"
         )
     for look in exposure.looks:
-        work = by_key.get((group.id, panel, exposure.id, "look", look.after_min))
+        work = book.of(group.id, panel, exposure.id, "look", look.after_min)
         if work is not None and (lift is None or work.start_s < lift.start_s):
             before = _Place(
                 group=group.id,

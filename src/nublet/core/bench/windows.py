@@ -1,6 +1,6 @@
 """Which windows stand open, or are about to: what each panel waits for now, by what was done to it.
 
-These are the label's and the protocol's own windows, as judged by :mod:`nublet.core.planning.judging`; a plan may keep to
+These are the label's and the protocol's own windows, as judged by :mod:`nublet.core.bench.judging`; a plan may keep to
 narrower ones.
 """
 
@@ -9,17 +9,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from nublet.core.bench.keys import DoneBook, DoneWork, WorkKey
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.judging import DoneWork
 from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
-
-# What is no work any more where some work was given up: no wiping without a coat, no lift without a lay.
-VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
-    "coat": ("wipe", "weigh"),
-    "lay": ("lift", "look"),
-    "lift": ("look",),
-}
-_Done = dict[tuple[str, str, str, str, float | None], DoneWork]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,7 +29,12 @@ class Window:
     opens_s: float
     closes_s: float | None
     aim_s: float
-    look_after_min: float | None = None
+    look_after_min: float = 0.0
+
+    @property
+    def key(self) -> WorkKey:
+        """The work that it is for."""
+        return WorkKey(self.panel, self.item, self.kind, self.look_after_min, group=self.group)
 
 
 def wanted_s(window: Window, planned_s: float) -> float:
@@ -68,26 +65,26 @@ def open_windows(
     left_out : iterable of (str, str)
         Panels, by group and name, that count for nothing any more.
     """
-    by_key = {work.key: work for work in done}
+    book = DoneBook(done)
     out = set(left_out)
     found = [
         window
         for group in spec.groups
         for panel in group.panels
         if (group.id, panel) not in out
-        for window in (*_next_coat(group, panel, by_key), *_exposures(group, panel, by_key))
+        for window in (*_next_coat(group, panel, book), *_exposures(group, panel, book))
     ]
     return sorted(found, key=lambda w: (w.opens_s if w.closes_s is None else w.closes_s, w.opens_s))
 
 
-def _next_coat(group: PanelGroup, panel: str, by_key: _Done) -> Iterator[Window]:
+def _next_coat(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window]:
     """The wiping or the coat that comes next, if a coat was put on before it; at most one."""
     for number in range(len(group.steps) - 1, -1, -1):
         step = group.steps[number]
-        coat = by_key.get((group.id, panel, step.id, "coat", None))
+        coat = book.of(group.id, panel, step.id, "coat")
         if coat is None:
             continue
-        wiping = by_key.get((group.id, panel, step.id, "wipe", None))
+        wiping = book.of(group.id, panel, step.id, "wipe")
         if step.wipe is not None and wiping is None:
             opens_s = coat.end_s + 60 * step.wipe.from_min
             yield Window(
@@ -114,17 +111,17 @@ def _next_coat(group: PanelGroup, panel: str, by_key: _Done) -> Iterator[Window]
         return
 
 
-def _exposures(group: PanelGroup, panel: str, by_key: _Done) -> Iterator[Window]:
+def _exposures(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window]:
     for exposure in group.exposures:
-        lay = by_key.get((group.id, panel, exposure.id, "lay", None))
+        lay = book.of(group.id, panel, exposure.id, "lay")
         if lay is not None:
-            yield from _spot(group, panel, exposure, lay, by_key)
+            yield from _spot(group, panel, exposure, lay, book)
 
 
 def _spot(
-    group: PanelGroup, panel: str, exposure: ExposureWork, lay: DoneWork, by_key: _Done
+    group: PanelGroup, panel: str, exposure: ExposureWork, lay: DoneWork, book: DoneBook
 ) -> Iterator[Window]:
-    lift = by_key.get((group.id, panel, exposure.id, "lift", None))
+    lift = book.of(group.id, panel, exposure.id, "lift")
     if lift is None:
         aim_s, tolerance_s = lay.end_s + 60 * exposure.duration_min, 60 * exposure.tolerance_min
         yield Window(
@@ -138,7 +135,7 @@ def _spot(
         )
         return
     for look in exposure.looks:
-        if (group.id, panel, exposure.id, "look", look.after_min) not in by_key:
+        if book.of(group.id, panel, exposure.id, "look", look.after_min) is None:
             aim_s, tolerance_s = lift.end_s + 60 * look.after_min, 60 * look.tolerance_min
             yield Window(
                 group=group.id,

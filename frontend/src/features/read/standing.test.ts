@@ -1,0 +1,20 @@
+import { describe, expect, it } from 'vitest'
+import golden from '../../../../tests/golden/standing.json'
+import { standingReading, type SpotEntry } from './standing'
+
+describe('what a judge’s entries amount to, as the core has it', () => {
+  it.each(golden.readings.map((each) => [each.name, each] as const))('%s', (_, { entries, stands }) => {
+    const given = entries.map((each) => ({
+      kind: each.entry,
+      grade: 'value' in each ? each.value : undefined,
+      note: 'note' in each ? each.note : undefined,
+    })) as SpotEntry[]
+    expect(standingReading(given)).toEqual({ grade: stands.value, note: stands.note })
+  })
+
+  it('leaves what the server says where a take-back reaches past what is here', () => {
+    const before = { grade: 4, note: 'ring' }
+    expect(standingReading([{ kind: 'take_back' }], before)).toEqual(before)
+    expect(standingReading([{ kind: 'grade', grade: 2 }, { kind: 'take_back' }], before)).toEqual(before)
+  })
+})
