@@ -55,8 +55,8 @@ def test_keys_grade_move_note_and_take_back(
     page.keyboard.press("?")
     expect(page.get_by_text("take the last entry back")).to_be_visible()
     expect(page.get_by_text("All 1 readings saved")).to_be_visible()
-    reading = Reading.objects.get(judge=judge, grade__isnull=False)
-    assert (reading.spot.exposure, float(reading.grade or 0), reading.note) == (first, 2, "Faint ring 2 mm")
+    reading = Reading.objects.get(judge=judge, value__isnull=False)
+    assert (reading.spot.exposure, float(reading.value or 0), reading.note) == (first, 2, "Faint ring 2 mm")
     assert list(ReadingEntry.objects.order_by("pk").values_list("kind", flat=True)) == [
         "grade",
         "take_back",
@@ -111,7 +111,7 @@ def test_a_cut_network_loses_nothing(
     assert not Reading.objects.exists()
     context.set_offline(False)
     expect(page.get_by_text("All 3 readings saved")).to_be_visible(timeout=10_000)
-    assert sorted(float(g or 0) for g in Reading.objects.values_list("grade", flat=True)) == [1, 3, 5]
+    assert sorted(float(g or 0) for g in Reading.objects.values_list("value", flat=True)) == [1, 3, 5]
 
 
 def test_an_ended_sign_in_asks_again_over_the_page_and_loses_nothing(
@@ -218,8 +218,8 @@ def test_two_tabs_of_two_people_never_mix(
     first.keyboard.press("Enter")
     expect(first.get_by_role("dialog")).to_have_count(0)
     expect(first.get_by_text("All 1 readings saved")).to_be_visible()
-    reading = Reading.objects.get(grade__isnull=False)
-    assert (reading.judge, float(reading.grade or 0)) == (judge, 4)
+    reading = Reading.objects.get(value__isnull=False)
+    assert (reading.judge, float(reading.value or 0)) == (judge, 4)
     # Signing out leaves nothing of the person in the browser.
     first.get_by_role("button", name="Sign out").click()
     expect(first.locator("#username")).to_be_visible()

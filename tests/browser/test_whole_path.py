@@ -102,7 +102,7 @@ def test_from_question_to_ranking(sign_in: SignIn, owner: Person, live_server: A
     page.evaluate(WATCH_KEYS)
     grade_everything(page)
     report_speed(page)
-    assert Reading.objects.filter(grade__isnull=False).count() == 54
+    assert Reading.objects.filter(value__isnull=False).count() == 54
     assert ReadingEntry.objects.count() == 54
 
     page.get_by_role("link", name="Evidence").click()

@@ -8,17 +8,20 @@ import numpy as np
 
 from nublet.core.design.cutting import Board
 from nublet.core.evidence.readings import PanelValue, Reading
-from nublet.core.protocols.exposures import Exposure, ExposureKind
+from nublet.core.protocols.agents import natures_of
+from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.sites import Site
 
 
-def exposure(name: str, wetted_mm: float = 40, kind: ExposureKind = "liquid", *, agent: str = "") -> Exposure:
+def exposure(name: str, wetted_mm: float = 40, kind: str = "liquid", *, agent: str = "") -> Exposure:
     return Exposure(
         id=name,
         name=name,
         short_name=name,
         agent=agent or name,
-        kind=kind,
-        wetted_mm=wetted_mm,
+        natures=natures_of(agent or name) | ({"hot"} if kind == "heat" else frozenset()),
+        site=Site(wetted_mm=wetted_mm),
+        occupies=frozenset({"heat_block"} if kind == "heat" else ()),
         duration_min=60,
     )
 

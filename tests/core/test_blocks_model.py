@@ -10,13 +10,8 @@ from scipy import stats
 from statsmodels.stats.anova import anova_lm
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.blocks_model import (
-    compare_pairs,
-    fit_blocks,
-    species_interaction,
-    studentised_residuals,
-    t_intervals,
-)
+from nublet.core.evidence.fit import compare_pairs, studentised_residuals, t_intervals
+from nublet.core.evidence.models.blocks import fit_blocks, species_interaction
 from nublet.core.evidence.readings import PanelValue
 from tests.core.builders import block_values, random_table
 
@@ -45,7 +40,7 @@ def test_means_errors_and_pairs_agree_with_statsmodels(values: list[PanelValue])
     assert fit.residual_ms == pytest.approx(reference.mse_resid)
 
     table = anova_lm(reference, typ=2)
-    assert fit.system_f == pytest.approx(table.loc["C(system)", "F"])
+    assert fit.effects[0].f == pytest.approx(table.loc["C(system)", "F"])
     assert fit.system_p == pytest.approx(table.loc["C(system)", "PR(>F)"])
 
     # The least-squares mean is the prediction averaged over all boards.
@@ -87,7 +82,7 @@ def test_by_hand() -> None:
     assert pair.difference == pytest.approx(2)
     assert pair.se == pytest.approx(1 / np.sqrt(3))
     assert pair.p_tukey == pytest.approx(stats.ttest_rel([4, 5, 5], [3, 3, 2]).pvalue, abs=1e-9)
-    assert fit.system_f == pytest.approx((2 * np.sqrt(3)) ** 2)
+    assert fit.effects[0].f == pytest.approx((2 * np.sqrt(3)) ** 2)
 
 
 def test_balanced_means_are_plain_means_and_boards_cancel() -> None:

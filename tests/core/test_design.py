@@ -21,7 +21,7 @@ from nublet.core.design.codes import (
 )
 from nublet.core.design.trial_design import DesignSpec, draw_design, draw_one_panel
 from nublet.core.errors import DesignError
-from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from tests.core.builders import exposure, unmeasured_boards
 
 SIZE = PanelSize(length_mm=400, width_mm=150)
@@ -93,7 +93,7 @@ def test_sections_stand_in_every_order() -> None:
 def test_hot_blocks_stand_together_at_one_end() -> None:
     for panel in draw_design(a_spec(10, 5)).panels:
         along = sorted(panel.spots, key=lambda spot: spot.x_mm)
-        hot = [TABLE_BASICS.exposure(spot.exposure).kind == "heat" for spot in along]
+        hot = [TABLE_BASICS.exposure(spot.exposure).is_hot for spot in along]
         assert sum(a != b for a, b in itertools.pairwise(hot)) == 1
 
 

@@ -14,7 +14,7 @@ from nublet.core.evidence.panel_values import panel_values
 from nublet.core.evidence.readings import Reading, choose_look
 from nublet.core.evidence.weighing import weigh_test
 from nublet.core.evidence.words import say_headline
-from nublet.core.protocols.grades import check_grade
+from nublet.core.protocols.responses import ANY_MEASURE, GRADE
 from tests.core.builders import block_readings, block_values, random_table
 
 TABLE: dict[str, list[float | None]] = {"A": [5, 4, 5, 4], "B": [3, 3, 4, 3], "control": [1, 1, 2, 1]}
@@ -62,7 +62,7 @@ def test_no_spread_gives_the_scales_resolution_and_no_p_value() -> None:
 
 def test_board_differences_alone_are_no_spread() -> None:
     """Rounding leaves residuals of about 1e-16, which must not pass for a variance."""
-    found = analyse(block_readings({"A": [5, 4, 3.1], "B": [4, 3, 2.1]}), response="grade").tests[0]
+    found = analyse(block_readings({"A": [5, 4, 3.1], "B": [4, 3, 2.1]}), response=GRADE).tests[0]
     assert found.systems[0].se is None
     assert found.pairs[0].told_apart is False
 
@@ -151,7 +151,7 @@ def test_nothing_to_analyse() -> None:
 
 
 def test_a_measure_may_be_any_number() -> None:
-    found = analyse(block_readings({"A": [12, 14, 11], "B": [30, 37, 33]}), response="measure")
+    found = analyse(block_readings({"A": [12, 14, 11], "B": [30, 37, 33]}), response=ANY_MEASURE)
     assert found.tests[0].systems[0].mean == pytest.approx(100 / 3)
     assert "control" not in {check.check for check in found.checks}
 
@@ -201,13 +201,13 @@ def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:
 
 @pytest.mark.parametrize("grade", [1, 2.5, 5])
 def test_grades_on_the_scale(grade: float) -> None:
-    assert check_grade(grade) == grade
+    assert GRADE.check(grade) == grade
 
 
 @pytest.mark.parametrize("grade", [0.99, 5.01, -1, float("inf")])
 def test_grades_off_the_scale(grade: float) -> None:
     with pytest.raises(NubletError, match="not on the scale"):
-        check_grade(grade)
+        GRADE.check(grade)
 
 
 def test_a_reading_says_where_it_is() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from dataclasses import replace
 from itertools import combinations
 
 import numpy as np
@@ -10,12 +11,14 @@ import pytest
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Analysis, analyse
-from nublet.core.evidence.blocks_model import compare_pairs, fit_blocks
 from nublet.core.evidence.checks import Check
+from nublet.core.evidence.fit import compare_pairs
 from nublet.core.evidence.letters import letter_display
+from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.studentized_range import pair_tail, studentized_range_sf
 from nublet.core.evidence.words import say_headline, say_wood
+from nublet.core.protocols.responses import ANY_MEASURE
 from tests.core.builders import block_readings, block_values
 
 Table = dict[str, list[float | None]]
@@ -36,9 +39,9 @@ def test_additive_boards_are_not_said_to_be_graded_alike() -> None:
 def test_the_unit_does_not_matter(unit: float) -> None:
     """Values near 1e-6 once "measured alike"."""
     table = {"A": [1.0, 1.2, 0.9], "B": [2.0, 2.3, 2.1]}
-    plain = analyse(block_readings({s: list(v) for s, v in table.items()}), response="measure").tests[0]
+    plain = analyse(block_readings({s: list(v) for s, v in table.items()}), response=ANY_MEASURE).tests[0]
     scaled: Table = {s: [x * unit for x in v] for s, v in table.items()}
-    found = analyse(block_readings(scaled), response="measure").tests[0]
+    found = analyse(block_readings(scaled), response=ANY_MEASURE).tests[0]
     assert found.pairs[0].p_tukey == pytest.approx(plain.pairs[0].p_tukey)
     assert [row.letters for row in found.systems] == [row.letters for row in plain.systems]
 
@@ -46,18 +49,20 @@ def test_the_unit_does_not_matter(unit: float) -> None:
 @pytest.mark.parametrize("value", [1e160, 1e-160, float("inf"), float("nan")])
 def test_values_that_cannot_be_squared_are_refused(value: float) -> None:
     with pytest.raises(ReadingsError, match="too large or too small to compute with"):
-        analyse(block_readings({"A": [value, 1], "B": [2, 3]}), response="measure")
+        analyse(block_readings({"A": [value, 1], "B": [2, 3]}), response=ANY_MEASURE)
 
 
 def test_low_is_better_where_it_is_said() -> None:
     readings = block_readings({"A": [12, 14, 11], "B": [30, 37, 33]})
-    low = analyse(readings, response="measure", better="low").tests[0]
+    low = analyse(readings, response=replace(ANY_MEASURE, better="low")).tests[0]
     assert [(row.system, row.letters) for row in low.systems] == [("A", "a"), ("B", "b")]
-    assert [r.system for r in analyse(readings, response="measure", better="high").tests[0].systems] == [
+    assert [
+        r.system for r in analyse(readings, response=replace(ANY_MEASURE, better="high")).tests[0].systems
+    ] == [
         "B",
         "A",
     ]
-    assert analyse(readings, response="measure").tests[0].better is None
+    assert analyse(readings, response=ANY_MEASURE).tests[0].better is None
 
 
 def test_spellings_of_a_look_are_one_look_and_what_is_left_out_is_counted() -> None:

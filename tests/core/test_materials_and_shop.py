@@ -12,7 +12,7 @@ from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
 from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.recipes import simple_recipe
-from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
 from tests.core.finishes import HARDOIL, layer, recipe
 

@@ -15,6 +15,7 @@ from nublet.core.evidence import panel_values as module
 from nublet.core.evidence.analysis import analyse
 from nublet.core.evidence.panel_values import panel_values, pool_judges
 from nublet.core.evidence.readings import Reading
+from nublet.core.protocols.responses import ANY_MEASURE
 from tests.core.builders import block_readings
 
 ALL_FOUR: dict[str, list[float | None]] = {name: [4, 4, 4, 4] for name in "ABCDE"}
@@ -76,7 +77,7 @@ def test_a_pooled_grade_never_leaves_the_scale() -> None:
     ]  # fmt: skip
     graded = {v.panel: v.value for v in panel_values(readings)}
     assert max(graded.values()) == 5.0
-    assert max(v.value for v in panel_values(readings, response="measure")) == pytest.approx(7.0)
+    assert max(v.value for v in panel_values(readings, response=ANY_MEASURE)) == pytest.approx(7.0)
 
 
 @settings(max_examples=40, deadline=None)
@@ -96,7 +97,7 @@ def test_agrees_with_least_squares_where_everything_is_linked(seed: int) -> None
     reference = smf.ols("y ~ 0 + C(panel) + C(judge, Sum)", data).fit()
     values = panel_values(
         [Reading(test="t", system=p, board="b", panel=p, judge=j, grade=y) for p, j, y in rows],
-        response="measure",
+        response=ANY_MEASURE,
     )
     assert [v.value for v in values] == pytest.approx(
         [reference.params[f"C(panel)[{v.panel}]"] for v in values]
@@ -112,6 +113,6 @@ def test_many_judges_need_no_dense_table(monkeypatch: pytest.MonkeyPatch) -> Non
         for j in range(12)
         if (p + j) % 3 == 0
     ]
-    dense = [v.value for v in panel_values(readings, response="measure")]
+    dense = [v.value for v in panel_values(readings, response=ANY_MEASURE)]
     monkeypatch.setattr(module, "_MOST_JUDGES_DENSE", 0)
-    assert [v.value for v in panel_values(readings, response="measure")] == pytest.approx(dense, abs=1e-9)
+    assert [v.value for v in panel_values(readings, response=ANY_MEASURE)] == pytest.approx(dense, abs=1e-9)

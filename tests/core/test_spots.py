@@ -43,7 +43,7 @@ def gas_gaps(face: DrawnFace) -> list[float]:
     """Between the edges of every two rings whose agents give off gas together, mm."""
     return [
         float(np.hypot(one.x_mm - other.x_mm, one.y_mm - other.y_mm))
-        - (one.exposure.wetted_mm + other.exposure.wetted_mm) / 2
+        - (one.exposure.site.wetted_mm + other.exposure.site.wetted_mm) / 2
         for one, other in combinations(face.rings, 2)
         if give_off_gas(one.exposure.natures, other.exposure.natures)
     ]

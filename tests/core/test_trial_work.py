@@ -11,7 +11,7 @@ from nublet.core.materials.recipes import Preparation, Recipe, calendar_days
 from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import Hands, PanelGroup, PlanSpec, WorkingHours
 from nublet.core.planning.trial_work import TrialGroup, cure_after_last_coat_h, groups_of, look_tolerance_min
-from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from tests.core.finishes import HARDOIL, SATIN, SHELLAC, TUNG, WAX, layer
 
 FACE_M2 = 0.06

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from nublet.core.evidence.blocks_model import compare_pairs, fit_blocks, t_intervals
+from nublet.core.evidence.fit import compare_pairs, t_intervals
+from nublet.core.evidence.models.blocks import fit_blocks
 from tests.core.builders import block_values
 
 N_TRIALS = 2000

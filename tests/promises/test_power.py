@@ -9,7 +9,8 @@ from nublet.core.design.graded import JUDGE_NOISE_SD
 from nublet.core.design.incomplete import balanced_blocks
 from nublet.core.design.outlook import look_ahead
 from nublet.core.design.power import Comparison, Spread, smallest_difference
-from nublet.core.evidence.blocks_model import compare_pairs, fit_blocks
+from nublet.core.evidence.fit import compare_pairs
+from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.readings import PanelValue
 from tests.core.builders import block_values
 

@@ -12,7 +12,7 @@ from itertools import product
 import numpy as np
 import pytest
 
-from nublet.core.evidence.blocks_model import fit_blocks
+from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.ranking.draws import rank_systems
 from nublet.core.ranking.profiles import Criterion, Gate, UseProfile

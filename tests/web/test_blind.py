@@ -192,7 +192,7 @@ def test_a_page_of_one_person_stores_nothing_under_anothers_name(
     # The same id with other content is no repetition.
     other = client_of(judge).post(address, {**entry, "grade": 2}, format="json")
     assert other.status_code == 409
-    assert Reading.objects.get().grade == 4
+    assert Reading.objects.get().value == 4
 
 
 @pytest.mark.parametrize("kind", ["note", "grade"])

@@ -170,7 +170,7 @@ def test_the_spread_is_pooled_from_the_shops_own_finished_trials(
     other = create_trial(owner, name="Benches", species=["beech"], boards_per_species=3, judges=[judge.pk])
     assert at("post", f"trials/{other.pk}/outlook", {})["spread"]["origin"] == "usual"
     spots = list(TrialSpot.objects.filter(panel__trial=graded))
-    Reading.objects.bulk_create(Reading(spot=spot, judge=judge, look="lifted", grade=3) for spot in spots)
+    Reading.objects.bulk_create(Reading(spot=spot, judge=judge, look="lifted", value=3) for spot in spots)
     spread = at("post", f"trials/{other.pk}/outlook", {})["spread"]
     fits = [test.fit for test in weigh_evidence(graded).tests]
     df = sum(fit.residual_df for fit in fits if fit)

@@ -14,7 +14,7 @@ from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from nublet.core.evidence.analysis import analyse
-from nublet.core.protocols.exposures import TABLE_BASICS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
 from nublet.web.demo.loading import DEMO_SHOP, load_demo
 from nublet.web.designs.models import TrialDeviation, TrialPanel
@@ -140,7 +140,7 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(db: None, client_of: Client
         assert len(whole["trial"]["judges"]) == 3
     assert saloon["n_graded"] == saloon["n_expected"] == 56 * 6 * 2 * 3
     assert 0.5 < counter["n_graded"] / counter["n_expected"] < 1
-    first = [float(g or 0) for g in Reading.objects.order_by("pk").values_list("grade", flat=True)[:200]]
+    first = [float(g or 0) for g in Reading.objects.order_by("pk").values_list("value", flat=True)[:200]]
     assert len(set(first)) == 5
     ranking = client_of(nell).get(f"/api/trials/{saloon['id']}/ranking?use=dining-table").json()
     assert ranking["systems"][-1]["p_best"] < 0.01 < ranking["systems"][0]["p_best"]

@@ -18,6 +18,9 @@ import pytest
 from django.db import connection
 from django.utils.module_loading import import_string
 
+from nublet.core.protocols.plain import protocol_from_plain, recorded_protocol
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
+
 ROOT = Path(__file__).parents[2]
 DUMP = ROOT / "tests" / "data" / "release-12.sql.xz"
 MOVED = {
@@ -58,8 +61,8 @@ class Release:
     def _client(self, sql: bytes, database: str = "") -> bytes:
         access = connection.settings_dict
         done = subprocess.run(
-            ["mariadb", "--no-defaults", "-N", f"-h{access['HOST']}", f"-P{access['PORT']}", f"-u{access['USER']}",
-             *([database] if database else [])],
+            ["mariadb", "--no-defaults", "-N", "-r", "--default-character-set=utf8mb4", f"-h{access['HOST']}",
+             f"-P{access['PORT']}", f"-u{access['USER']}", *([database] if database else [])],
             input=sql, capture_output=True, check=False, env={**os.environ, "MYSQL_PWD": str(access["PASSWORD"])},
         )  # fmt: skip
         assert done.returncode == 0, done.stderr.decode()
@@ -101,14 +104,27 @@ def test_the_last_release_comes_over_whole(release: Release, *, broken_off: bool
     assert (
         release.ask("SELECT id, fingerprint, SHA2(record, 256) FROM trials_trial ORDER BY id") == fingerprints
     )
-    assert (
-        release.ask("SELECT spot_id, judge_id, look, CAST(grade AS DOUBLE) FROM readings_reading ORDER BY id")
-        == grades
-    )
+    values = "SELECT spot_id, judge_id, look, CAST(value AS DOUBLE) FROM readings_reading ORDER BY id"
+    assert release.ask(values) == grades
+    assert release.ask("SELECT DISTINCT response, view FROM readings_reading") == ["grade\t"]
     states = [record["state"] for record in json.loads(release.manage("check_records"))]
     assert (len(states), set(states)) == (3, {"intact"})
     waiting = release.ask("SELECT task_path FROM django_tasks_database_dbtaskresult")
     assert [import_string(path).queue_name for path in waiting] == ["papers"]
+
+
+def test_each_trial_has_its_protocol_as_its_record_has_it(release: Release) -> None:
+    release.manage("migrate", "--verbosity=0")
+    rows = release.ask(
+        "SELECT JSON_COMPACT(protocol_plain), IFNULL(record, '') FROM trials_trial ORDER BY id"
+    )
+    for row in rows:
+        own, record = row.split("\t")
+        plain = json.loads(own)
+        assert protocol_from_plain(plain) == TABLE_BASICS
+        if record:
+            assert recorded_protocol(plain) == json.loads(record)["protocol"]
+    assert (len(rows), sum(not row.endswith("\t") for row in rows)) == (4, 3)
 
 
 def test_what_a_trial_compared_cannot_be_changed_on_the_way(release: Release) -> None:

@@ -54,7 +54,7 @@ def grading(raced: tuple[Person, Trial]) -> tuple[Person, Trial]:
 def at_once(entries: list[BenchEntry], judge: Person, trial: Trial) -> list[float]:
     def enter(entry: BenchEntry) -> float:
         try:
-            return float(enter_reading(judge, trial.pk, entry).grade or 0)
+            return float(enter_reading(judge, trial.pk, entry).value or 0)
         finally:
             connection.close()
 
@@ -81,7 +81,7 @@ def test_six_grades_of_one_spot_at_once_are_all_in_the_record(grading: tuple[Per
     assert ReadingEntry.objects.count() == 6
     last = ReadingEntry.objects.order_by("pk").last()
     assert last is not None
-    assert Reading.objects.get().grade == last.grade
+    assert Reading.objects.get().value == last.value
 
 
 def test_two_designs_at_once_leave_one_whole(raced: tuple[Person, Trial]) -> None:

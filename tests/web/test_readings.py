@@ -36,7 +36,7 @@ def test_a_correction_keeps_the_earlier_value_in_the_record(bench: Callable[...,
     assert bench(grade=3).json() == {"grade": 3.0, "note": ""}
     assert bench(grade=2).json() == {"grade": 2.0, "note": ""}
     assert bench("note", note=" ring ").json() == {"grade": 2.0, "note": "ring"}
-    entries = list(ReadingEntry.objects.order_by("pk").values_list("kind", "grade", "note"))
+    entries = list(ReadingEntry.objects.order_by("pk").values_list("kind", "value", "note"))
     assert [(kind, grade and float(grade), note) for kind, grade, note in entries] == [
         ("grade", 3.0, ""),
         ("grade", 2.0, ""),
@@ -97,7 +97,7 @@ def test_codes_tell_capitals_apart(bench: Callable[..., Any], started: Trial) ->
 
 def test_the_database_itself_refuses_a_grade_off_the_scale(graded: Trial) -> None:
     reading = Reading.objects.all()[0]
-    reading.grade = 9
+    reading.value = 9
     with pytest.raises(IntegrityError), transaction.atomic():
         reading.save()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -11,12 +12,17 @@ from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
 from nublet.core.errors import NubletError
+from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
+from nublet.web.build_ups.actions import add_build_up
 from nublet.web.designs import actions as design_actions
+from nublet.web.designs.freezing import check_record
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.actions import add_person
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.stages.selectors import list_trials, summarise_trials
 from nublet.web.trials import actions
+from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 from tests.web.conftest import PASSWORD
 
@@ -243,3 +249,42 @@ def test_the_list_shows_what_the_trials_page_does_in_two_queries(
     for name in ("n_build_ups", "n_panels", "n_graded", "n_expected"):
         assert getattr(line, name) == getattr(whole, name), name
     assert line.n_graded > 0
+
+
+def test_changing_a_shipped_protocol_changes_no_trial(owner: Person, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A draft and a started trial keep what they copied; a trial made afterwards has what ships then."""
+    draft = actions.create_trial(owner, name="Draft", species=["beech"], uses=["dining-table"])
+    other = actions.create_trial(owner, name="Started", species=["beech"], uses=["dining-table"])
+    add_build_up(owner, other.pk, name="Marrowby Tung", family="pure-drying-oil")
+    design_actions.draw_design(owner, other.pk)
+    design_actions.start(owner, other.pk)
+    before = {each.pk: protocol_of(Trial.objects.get(pk=each.pk)) for each in (draft, other)}
+    changed = replace(
+        TABLE_BASICS,
+        version=2,
+        exposures=tuple(
+            replace(each, duration_min=each.duration_min + 7) for each in TABLE_BASICS.exposures[:4]
+        ),
+        looks=TABLE_BASICS.looks[:1],
+    )
+    monkeypatch.setitem(PROTOCOLS, TABLE_BASICS.id, changed)
+    actions.update_trial(owner, draft.pk, question="Another question", protocol=TABLE_BASICS.id)
+    for pk, protocol in before.items():
+        assert protocol_of(Trial.objects.get(pk=pk)) == protocol == TABLE_BASICS
+    assert check_record(Trial.objects.get(pk=other.pk)) == "intact"
+    fresh = actions.create_trial(owner, name="Fresh", species=["beech"])
+    assert (protocol_of(fresh), fresh.protocol_version) == (changed, 2)
+    n_expected = {line.name: line.n_expected for line in list_trials(owner)}
+    assert n_expected["Started"] == other.boards_per_species * 2 * 6 * 2 * other.judges.count()
+
+
+def test_a_protocol_that_ships_no_more_still_belongs_to_its_trial(
+    owner: Person, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    draft = actions.create_trial(owner, name="Draft", species=["beech"])
+    monkeypatch.setitem(PROTOCOLS, "another", replace(TABLE_BASICS, id="another"))
+    monkeypatch.delitem(PROTOCOLS, TABLE_BASICS.id)
+    actions.update_trial(owner, draft.pk, question="Which?")
+    assert protocol_of(Trial.objects.get(pk=draft.pk)) == TABLE_BASICS
+    with pytest.raises(NubletError, match="not known as a choice for protocol"):
+        actions.update_trial(owner, draft.pk, protocol="a third")

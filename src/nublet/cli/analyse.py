@@ -6,12 +6,14 @@ import argparse
 import io
 import sys
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TextIO
 
 from nublet.cli.offline import answer_file
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
 from nublet.core.evidence.weighing import TestEvidence
+from nublet.core.protocols.responses import ANY_MEASURE, GRADE, RESPONSES, Better, Response
 from nublet.formats.analysis_json import analysis_to_json
 from nublet.formats.readings_csv import read_readings
 
@@ -35,10 +37,14 @@ def _analyse(options: argparse.Namespace) -> Analysis:
     return analyse(
         readings,
         look=options.look,
-        response=options.response,
+        response=_response(options.response, options.better),
         control=options.control,
-        better=options.better,
     )
+
+
+def _response(name: str, better: Better | None) -> Response:
+    """A declared response, or any measure, of which the one who asks says which end is better."""
+    return RESPONSES[name] if name in RESPONSES else replace(ANY_MEASURE, better=better)
 
 
 def describe(analysis: Analysis) -> str:
@@ -97,7 +103,10 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("file", help="CSV with the columns of docs/formats.md; - for standard input")
     parser.add_argument("--look", help="which look; by default the only one, or 24h")
     parser.add_argument(
-        "--response", choices=["grade", "measure"], default="grade", help="grades 1 to 5, or any measure"
+        "--response",
+        choices=[*RESPONSES, ANY_MEASURE.id],
+        default=GRADE.id,
+        help="what was read, or any measure",
     )
     parser.add_argument("--better", choices=["high", "low"], help="which end of a measure is better")
     parser.add_argument("--control", help="the untreated system's name")

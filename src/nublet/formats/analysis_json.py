@@ -32,22 +32,21 @@ def analysis_to_json(analysis: Analysis) -> dict[str, Any]:
 
 def _test_to_json(test: TestEvidence) -> dict[str, Any]:
     fit = test.fit
-    effects = []
-    if fit is not None and fit.system_f is not None:
-        effects.append(
-            {
-                "effect": "system",
-                "stratum": "panel",
-                "f": fit.system_f,
-                "df": list(fit.system_df),
-                "p": fit.system_p,
-            }
-        )
+    effects = [
+        {
+            "effect": effect.effect,
+            "stratum": effect.stratum,
+            "f": effect.f,
+            "df": list(effect.df),
+            "p": effect.p,
+        }
+        for effect in (() if fit is None else fit.effects)
+    ]
     return {
         "test": test.test,
         "species": test.species,
         "look": test.look,
-        "design": "blocks",
+        "design": "blocks" if fit is None else fit.design,
         "n_panels": len(test.values),
         "residual_df": None if fit is None else fit.residual_df,
         "residual_ms": None if fit is None else fit.residual_ms,

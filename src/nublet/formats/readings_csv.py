@@ -171,7 +171,7 @@ class _Rows:
                 grade = math.nan
             if not math.isfinite(grade):
                 self.problems.append(
-                    f"line {line}, column grade: {typed!r} is not a number. Give 1 to 5 with a decimal "
+                    f"line {line}, column grade: {typed!r} is not a number. Give one with a decimal "
                     "point, or leave it blank when it is missing."
                 )
                 return

@@ -119,13 +119,13 @@ def deal_exposures(
             field="panels_each",
         )
     groups: list[list[Exposure]] = [[] for _ in range(n_groups)]
-    for unit in sorted(units.values(), key=lambda unit: -sum(e.wetted_mm**2 for e in unit)):
+    for unit in sorted(units.values(), key=lambda unit: -sum(e.site.wetted_mm**2 for e in unit)):
 
         def crowd(group: list[Exposure], unit: Sequence[Exposure] = unit) -> tuple[int, int, int, float]:
             clashes = sum(give_off_gas(a.natures, b.natures) for a in group for b in unit)
             alike = sum(a.agent == b.agent for a in group for b in unit)
             # An empty face is filled before anything else, so that none is left over.
-            return clashes, alike, bool(group), sum(e.wetted_mm**2 for e in group)
+            return clashes, alike, bool(group), sum(e.site.wetted_mm**2 for e in group)
 
         min(groups, key=crowd).extend(unit)
     for index, group in enumerate(groups):

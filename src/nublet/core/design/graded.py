@@ -1,6 +1,6 @@
 """What grading in whole steps does to what a design can show.
 
-A panel's value x ~ N(m, σ²) is seen by J judges, each with noise e ~ N(0, τ²), who give the nearest grade of 1 to 5. The
+A panel's value x ~ N(m, σ²) is seen by J judges, each with noise e ~ N(0, τ²), who give the nearest step of the scale. The
 panel's graded value is their mean g:
 
     E[g] = E_x[p(x)],    Var[g] = Var_x[p(x)] + E_x[v(x)] / J,    p(x) = Σ k P(k | x),  v(x) = Σ k² P(k | x) - p(x)²
@@ -24,14 +24,18 @@ import numpy as np
 from scipy import optimize, special
 
 from nublet.core.design.power import POWER, Comparison, notice_power
-from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.errors import DesignError
+from nublet.core.protocols.responses import GRADE, Response
 
+# In steps of the scale.
 JUDGE_NOISE_SD = 0.25
 _NODES = 201
 _REACH = 6.0
 
 
-def graded_moments(mean: float, sd: float, *, n_judges: int, held: bool = True) -> tuple[float, float]:
+def graded_moments(
+    mean: float, sd: float, *, n_judges: int, held: bool = True, scale: Response = GRADE
+) -> tuple[float, float]:
     """Return mean and variance of a panel's graded value.
 
     Parameters
@@ -40,7 +44,9 @@ def graded_moments(mean: float, sd: float, *, n_judges: int, held: bool = True) 
         Of the panel's own value, grades.
     n_judges : int
     held : bool
-        Whether the scale ends at 1 and 5.
+        Whether the scale ends where it ends.
+    scale : Response
+        With steps and ends.
 
     Examples
     --------
@@ -51,11 +57,11 @@ def graded_moments(mean: float, sd: float, *, n_judges: int, held: bool = True) 
     weight = np.exp(-0.5 * z * z)
     weight /= weight.sum()
     x = mean + sd * z
-    low, high = (
-        (int(LOWEST_GRADE), int(HIGHEST_GRADE)) if held else (math.floor(mean) - 8, math.ceil(mean) + 8)
-    )
-    grades = np.arange(low, high + 1)
-    edges = special.ndtr((grades[:-1] + 0.5 - x[:, None]) / JUDGE_NOISE_SD)
+    step, (low, high) = _scale_of(scale)
+    if not held:
+        low, high = step * (math.floor(mean / step) - 8), step * (math.ceil(mean / step) + 8)
+    grades = low + step * np.arange(round((high - low) / step) + 1)
+    edges = special.ndtr((grades[:-1] + step / 2 - x[:, None]) / (step * JUDGE_NOISE_SD))
     below = np.hstack([edges, np.ones((len(x), 1))])
     share = np.diff(below, axis=1, prepend=0.0)
     seen = share @ grades
@@ -65,36 +71,55 @@ def graded_moments(mean: float, sd: float, *, n_judges: int, held: bool = True) 
 
 
 @lru_cache(maxsize=256)
-def graded_sd(sd: float, n_judges: int) -> float:
-    """The spread between panels as whole grades show it, in the middle of the scale; grades."""
+def graded_sd(sd: float, n_judges: int, scale: Response = GRADE) -> float:
+    """The spread between panels as whole steps show it, in the middle of the scale; in its units."""
+    step, (low, high) = _scale_of(scale)
+    middle = (low + high) / 2
     variances = [
-        graded_moments(3 + phase, sd, n_judges=n_judges, held=False)[1] for phase in np.linspace(0, 0.9, 10)
+        graded_moments(middle + phase * step, sd, n_judges=n_judges, held=False, scale=scale)[1]
+        for phase in np.linspace(0, 0.9, 10)
     ]
     return math.sqrt(float(np.mean(variances)))
 
 
 def graded_power(
-    difference: float, better: float, comparison: Comparison, sd: float, *, n_judges: int
+    difference: float,
+    better: float,
+    comparison: Comparison,
+    sd: float,
+    *,
+    n_judges: int,
+    scale: Response = GRADE,
 ) -> float:
     """Power of the told-apart rule for two build-ups, the better at ``better``, when panels are graded in whole steps.
 
     Each has its own graded mean and variance; the error that the evidence page pools is taken as their average.
     """
-    high = graded_moments(better, sd, n_judges=n_judges)
-    low = graded_moments(better - difference, sd, n_judges=n_judges)
+    high = graded_moments(better, sd, n_judges=n_judges, scale=scale)
+    low = graded_moments(better - scale.sign * difference, sd, n_judges=n_judges, scale=scale)
     error = math.sqrt((high[1] + low[1]) / 2)
-    return notice_power(max(high[0] - low[0], 0.0), comparison, error)
+    return notice_power(max(scale.sign * (high[0] - low[0]), 0.0), comparison, error)
 
 
-def smallest_near_the_top(comparison: Comparison, sd: float, *, n_judges: int) -> float | None:
-    """The smallest true difference to a nearly unmarked build-up (grade 5) noticed 8 times in 10; ``None`` if none is."""
+def smallest_near_the_top(
+    comparison: Comparison, sd: float, *, n_judges: int, scale: Response = GRADE
+) -> float | None:
+    """The smallest true difference to a build-up at the best end of the scale noticed 8 times in 10; ``None`` if none is."""
     if comparison.residual_df == 0:
         return None
 
     def short(difference: float) -> float:
-        return graded_power(difference, HIGHEST_GRADE, comparison, sd, n_judges=n_judges) - POWER
+        return graded_power(difference, best, comparison, sd, n_judges=n_judges, scale=scale) - POWER
 
-    widest = HIGHEST_GRADE - LOWEST_GRADE
+    low, high = _scale_of(scale)[1]
+    best, widest = high if scale.sign > 0 else low, high - low
     if short(widest) < 0:
         return None
     return float(optimize.brentq(short, 0.0, widest, xtol=1e-4))
+
+
+def _scale_of(scale: Response) -> tuple[float, tuple[float, float]]:
+    """Its step and its ends. Raises ``DesignError`` for a measure, which is not read in steps."""
+    if scale.step is None or scale.ends is None:
+        raise DesignError(f"{scale.name} is not read in steps, so there is nothing that grading does to it.")
+    return scale.step, scale.ends

@@ -15,9 +15,10 @@ import numpy as np
 
 from nublet.core.design.areas import PanelSize
 from nublet.core.errors import DesignError
-from nublet.core.protocols.exposures import Exposure, ExposureKind
+from nublet.core.protocols.exposures import Exposure
 
-Ring = tuple[ExposureKind, float]
+# Whether it is hot, and its diameter, mm.
+Ring = tuple[bool, float]
 LARGEST_MARGIN_MM = 200.0
 _TOLERANCE = 1e-9
 
@@ -35,7 +36,7 @@ class RingPlace:
 @dataclass(frozen=True, kw_only=True)
 class _Column:
     diameters_mm: tuple[float, ...]
-    kind: ExposureKind
+    is_hot: bool
 
     @property
     def width_mm(self) -> float:
@@ -55,9 +56,9 @@ def check_rings(exposures: Sequence[Exposure]) -> None:
     """Refuse exposures without spots, of impossible size, or of one id. Raises ``DesignError``."""
     seen: set[str] = set()
     for exposure in exposures:
-        if not 1 <= exposure.wetted_mm <= 1000:
+        if not 1 <= exposure.site.wetted_mm <= 1000:
             raise DesignError(
-                f"Exposure {exposure.id!r}: a wetted ring of {exposure.wetted_mm:g} mm cannot be. Give 1 to 1000 mm.",
+                f"Exposure {exposure.id!r}: a wetted ring of {exposure.site.wetted_mm:g} mm cannot be. Give 1 to 1000 mm.",
                 field="exposures",
             )
         if exposure.id in seen:
@@ -132,7 +133,7 @@ def _loosened(
         n = crowded[int(rng.integers(len(crowded)))]
         cut = int(rng.integers(1, len(loose[n].diameters_mm)))
         halves = [
-            _Column(diameters_mm=part, kind=loose[n].kind)
+            _Column(diameters_mm=part, is_hot=loose[n].is_hot)
             for part in (loose[n].diameters_mm[:cut], loose[n].diameters_mm[cut:])
         ]
         spare -= sum(half.width_mm + margin_mm for half in halves) - loose[n].width_mm - margin_mm
@@ -160,26 +161,24 @@ def _fill_columns(
     """Fill columns with rings of a kind, the largest first; ``None`` when one is wider than the area."""
     room = size.width_mm - margin_mm + _TOLERANCE
     columns: list[_Column] = []
-    for kind in ("heat", "liquid"):
-        diameters = sorted((e.wetted_mm for e in exposures if e.kind == kind), reverse=True)
+    for is_hot in (True, False):
+        diameters = sorted((e.site.wetted_mm for e in exposures if e.is_hot == is_hot), reverse=True)
         if diameters and diameters[0] + margin_mm > room:
             return None
         if mixed:
-            columns += _first_fit(diameters, room, margin_mm, kind)
+            columns += _first_fit(diameters, room, margin_mm, is_hot=is_hot)
             continue
         for diameter in dict.fromkeys(diameters):
             n = diameters.count(diameter)
             n_columns = math.ceil(n / int(room // (diameter + margin_mm)))
             columns += [
-                _Column(diameters_mm=(diameter,) * len(part), kind=kind)
+                _Column(diameters_mm=(diameter,) * len(part), is_hot=is_hot)
                 for part in np.array_split(np.arange(n), n_columns)
             ]
     return columns
 
 
-def _first_fit(
-    diameters: Sequence[float], room: float, margin_mm: float, kind: ExposureKind
-) -> list[_Column]:
+def _first_fit(diameters: Sequence[float], room: float, margin_mm: float, *, is_hot: bool) -> list[_Column]:
     filled: list[list[float]] = []
     for diameter in diameters:
         for column in filled:
@@ -188,20 +187,20 @@ def _first_fit(
                 break
         else:
             filled.append([diameter])
-    return [_Column(diameters_mm=tuple(column), kind=kind) for column in filled]
+    return [_Column(diameters_mm=tuple(column), is_hot=is_hot) for column in filled]
 
 
 def _shuffled(columns: Sequence[_Column], rng: np.random.Generator) -> list[_Column]:
     """Columns in a drawn order, heat at one end and liquids at the other, and so the rings of each."""
-    kinds = list(dict.fromkeys(column.kind for column in columns))
+    ends = list(dict.fromkeys(column.is_hot for column in columns))
     ordered: list[_Column] = []
-    for kind in (kinds[i] for i in rng.permutation(len(kinds))):
-        alike = [column for column in columns if column.kind == kind]
+    for is_hot in (ends[i] for i in rng.permutation(len(ends))):
+        alike = [column for column in columns if column.is_hot == is_hot]
         for i in rng.permutation(len(alike)):
             rings = alike[i].diameters_mm
             if len(set(rings)) > 1:
                 rings = tuple(rings[j] for j in rng.permutation(len(rings)))
-            ordered.append(_Column(diameters_mm=rings, kind=kind))
+            ordered.append(_Column(diameters_mm=rings, is_hot=is_hot))
     return ordered
 
 
@@ -222,7 +221,7 @@ def _stand(
             x, y = left + column.width_mm / 2, bottom + diameter / 2
             nearest = min(x, y, size.length_mm - x, size.width_mm - y)
             places.append(
-                RingPlace(ring=(column.kind, diameter), x_mm=x, y_mm=y, edge_mm=nearest - diameter / 2)
+                RingPlace(ring=(column.is_hot, diameter), x_mm=x, y_mm=y, edge_mm=nearest - diameter / 2)
             )
     return tuple(places)
 

@@ -68,7 +68,7 @@ class DrawnFace:
 
 def neighbour_gap_mm(exposures: Sequence[Exposure], margin_mm: float) -> float:
     """Two rings with less than this between their edges are neighbours: no ring would fit between them, mm."""
-    return min(exposure.wetted_mm for exposure in exposures) + 2 * margin_mm
+    return min(exposure.site.wetted_mm for exposure in exposures) + 2 * margin_mm
 
 
 @dataclass
@@ -145,7 +145,7 @@ class SpotDrawer:
         self._clearance = neighbour_gap_mm(exposures, margin_mm)
         by_ring: dict[Ring, list[int]] = {}
         for index, exposure in enumerate(exposures):
-            by_ring.setdefault((exposure.kind, exposure.wetted_mm), []).append(index)
+            by_ring.setdefault((exposure.is_hot, exposure.site.wetted_mm), []).append(index)
         self._alike = by_ring
         self._ways: list[tuple[int, ...]] = []
         self._dead_ends: set[tuple[int, ...]] = set()
@@ -371,7 +371,7 @@ class SpotDrawer:
         return None
 
     def _ring(self, index: int) -> Ring:
-        return self.exposures[index].kind, self.exposures[index].wetted_mm
+        return self.exposures[index].is_hot, self.exposures[index].site.wetted_mm
 
     def _too_near(self, one: int, other: int, shift: int, places: Sequence[int]) -> int:
         """The places of arrangement ``other``, ``shift`` sections on, that are too near places of ``one``, as bits."""

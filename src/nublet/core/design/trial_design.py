@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -26,6 +26,7 @@ from nublet.core.design.layout import check_margin, check_rings
 from nublet.core.design.spots import DrawnFace, DrawnRing, Spot, SpotDrawer
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.plain import exposure_as_plain
 
 MAX_PANELS = 1000
 DEFAULT_MARGIN_MM = 15.0
@@ -189,7 +190,7 @@ def draw_design(spec: DesignSpec) -> Design:
         loads=loads,
         panels=tuple(panels),
         beside_heat=tuple(beside_heat),
-        fingerprint=fingerprint_of({"spec": asdict(spec), "panels": [asdict(panel) for panel in panels]}),
+        fingerprint=fingerprint_of({"spec": _plain(spec), "panels": [asdict(panel) for panel in panels]}),
     )
 
 
@@ -217,6 +218,14 @@ def loads_of(spec: DesignSpec) -> tuple[PanelLoad, ...]:
         panels_each=spec.panels_each,
         ladders=spec.ladders,
     )
+
+
+def _plain(spec: DesignSpec) -> dict[str, Any]:
+    """The specification as plain values."""
+    return {
+        **asdict(replace(spec, exposures=())),
+        "exposures": [exposure_as_plain(exposure) for exposure in spec.exposures],
+    }
 
 
 def canonical_json(content: Any) -> str:
@@ -320,5 +329,5 @@ def _spot(ring: DrawnRing, names: Sequence[str], load: PanelLoad, side: int) -> 
         side=load.side(side),
         x_mm=ring.x_mm,
         y_mm=ring.y_mm,
-        diameter_mm=ring.exposure.wetted_mm,
+        diameter_mm=ring.exposure.site.wetted_mm,
     )

@@ -7,23 +7,22 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.blocks_model import (
+from nublet.core.evidence.checks import Check, CheckedTest, check_left_out, check_validity, check_wood
+from nublet.core.evidence.missing import LeftOut, absent_cells, count_left_out
+from nublet.core.evidence.models.blocks import (
     InteractionResult,
     species_interaction,
 )
-from nublet.core.evidence.checks import Check, CheckedTest, check_left_out, check_validity, check_wood
-from nublet.core.evidence.missing import LeftOut, absent_cells, count_left_out
 from nublet.core.evidence.panel_values import PooledJudges, pool_judges
 from nublet.core.evidence.readings import (
-    Better,
     PanelValue,
     Reading,
-    Response,
     check_readings,
     choose_look,
     look_key,
 )
 from nublet.core.evidence.weighing import ALPHA, TestEvidence, weigh_test
+from nublet.core.protocols.responses import GRADE, Response
 
 ALL_SPECIES = "all"
 CONTROL_NAMES = ("control", "bare control", "bare", "untreated")
@@ -73,9 +72,8 @@ def analyse(
     readings: Sequence[Reading],
     *,
     look: str | None = None,
-    response: Response = "grade",
+    response: Response = GRADE,
     control: str | None = None,
-    better: Better | None = None,
     test_names: Mapping[str, str] | None = None,
 ) -> Analysis:
     """Turn readings into evidence.
@@ -85,12 +83,10 @@ def analyse(
     readings : sequence of Reading
     look : str or None
         Which look; by default the only one, or 24 h.
-    response : "grade" or "measure"
-        Grades lie on 1 to 5; a measure is any number.
+    response : Response
+        What was read.
     control : str or None
         The untreated system; by default one called "control", "bare control", "bare" or "untreated".
-    better : "high", "low" or None
-        Which end of a measure is better. Of grades the high one is.
     test_names : mapping of test to the name that the checks show, or None
 
     Raises
@@ -115,13 +111,14 @@ def analyse(
     pooled = {test: found for test, found in pooled.items() if found.values}
     if not pooled:
         raise ReadingsError(
-            f"No reading at look {chosen or 'any'} has a grade. Grade some panels first.", field="grade"
+            f"No reading at look {chosen or 'any'} has a {response.noun}. Grade some panels first.",
+            field="grade",
         )
     if control is None:
         names = sorted({r.system for r in readings})
         control = next((name for name in names if name.casefold() in CONTROL_NAMES), None)
 
-    weigh = _Weigher(look=chosen, response=response, better=better, pooled=pooled)
+    weigh = _Weigher(look=chosen, response=response, pooled=pooled)
     tests: list[TestEvidence] = []
     checked: list[CheckedTest] = []
     interaction: list[tuple[str, InteractionResult]] = []
@@ -156,7 +153,7 @@ def analyse(
         for value in found.values:
             panels_on[value.species].add(value.panel)
     woods = [name for name in panels_on if name is not None]
-    checks = check_validity(checked, control=control, is_grade=response == "grade")
+    checks = check_validity(checked, control=control, response=response)
     if len(woods) > 1:
         clear = [
             ((test_names or {}).get(test, test), result.p) for test, result in interaction if test in depends
@@ -193,11 +190,9 @@ class _Weigher:
         *,
         look: str | None,
         response: Response,
-        better: Better | None,
         pooled: Mapping[str, PooledJudges],
     ) -> None:
         self._look, self._response = look, response
-        self._better: Better | None = "high" if response == "grade" else better
         sizes = Counter(len({value.system for value in found.values}) for found in pooled.values())
         self._most_systems, total = 0, 0
         for size, n_tests in sorted(sizes.items()):
@@ -215,7 +210,6 @@ class _Weigher:
             self._look,
             values,
             response=self._response,
-            better=self._better,
             most_systems=self._most_systems,
             use_table=self._use_table,
         )

@@ -10,20 +10,17 @@ from typing import Literal
 import numpy as np
 from scipy import special
 
-from nublet.core.evidence.blocks_model import BlocksFit, residual_df_of_all, studentised_residuals
+from nublet.core.evidence.fit import Fit, studentised_residuals
 from nublet.core.evidence.missing import LeftOut
 from nublet.core.evidence.panel_values import PooledJudges
 from nublet.core.evidence.readings import PanelValue
+from nublet.core.protocols.responses import Response
 
 Level = Literal["pass", "warn", "fail"]
 
 COMFORTABLE_REPLICATES = 5
 FLOOR_REPLICATES = 3
 STANDS_ALONE_ALPHA = 0.05
-STANDS_ALONE_GRADES = 2.0
-ALL_UNMARKED = 4.75
-ALL_RUINED = 1.25
-CONTROL_SHOULD_FAIL_BELOW = 4.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,13 +41,13 @@ class CheckedTest:
 
     label: str
     values: tuple[PanelValue, ...]
-    fit: BlocksFit | None
+    fit: Fit | None
     n_missing: int
     absent: tuple[tuple[str, str], ...] = ()
     judges: PooledJudges | None = None
 
 
-def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grade: bool) -> list[Check]:
+def check_validity(tests: Sequence[CheckedTest], *, control: str | None, response: Response) -> list[Check]:
     """Run every check that the readings alone can answer.
 
     Parameters
@@ -58,14 +55,16 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, is_grad
     tests : sequence of CheckedTest
     control : str or None
         The untreated system's name; without one the control check says so.
-    is_grade : bool
-        The scale checks need grades from 1 to 5.
+    response : Response
+        The checks of the scale need one that says what is too mild, too harsh and a pass.
     """
-    checks = [_replicates(tests), _missing(tests), _stands_alone(tests, is_grade=is_grade)]
+    checks = [_replicates(tests), _missing(tests, response), _stands_alone(tests, response.alone_by)]
     if (linked := _judges_linked(tests)) is not None:
         checks.append(linked)
-    if is_grade:
-        checks += [_discriminates(tests), _control_fails(tests, control)]
+    if response.unmarked_from is not None and response.ruined_to is not None:
+        checks.append(_discriminates(tests, response, response.unmarked_from, response.ruined_to))
+    if response.passes_from is not None:
+        checks.append(_control_fails(tests, control, response, response.passes_from))
     return checks
 
 
@@ -143,20 +142,20 @@ def _replicates(tests: Sequence[CheckedTest]) -> Check:
     return Check(check="replicates", level="pass", says=f"Every build-up has {fewest} panels or more.")
 
 
-def _missing(tests: Sequence[CheckedTest]) -> Check:
+def _missing(tests: Sequence[CheckedTest], response: Response) -> Check:
     n_missing = sum(test.n_missing for test in tests)
     labels = [test.label for test in tests if test.n_missing]
     absent = [f"{system} on {board} ({test.label})" for test in tests for system, board in test.absent]
     says = []
     if n_missing:
-        says.append(f"{n_missing} grades are missing ({_listed(labels)}).")
+        says.append(f"{n_missing} {response.noun}s are missing ({_listed(labels)}).")
     if absent:
         n = len(absent)
         says.append(f"{n} {'panel has' if n == 1 else 'panels have'} no row at all: {_listed(absent)}.")
     if says:
         says.append("Grade them, or say why they cannot be.")
         return Check(check="missing", level="warn", says=" ".join(says))
-    return Check(check="missing", level="pass", says="No grade is missing.")
+    return Check(check="missing", level="pass", says=f"No {response.noun} is missing.")
 
 
 def check_wood(clear: Sequence[tuple[str, float]], *, n_tests: int) -> Check:
@@ -230,8 +229,8 @@ def _judges_linked(tests: Sequence[CheckedTest]) -> Check | None:
     )
 
 
-def _stands_alone(tests: Sequence[CheckedTest], *, is_grade: bool) -> Check:
-    """Panels far from their siblings: by a bound for all panels together, or two grades from every sibling.
+def _stands_alone(tests: Sequence[CheckedTest], alone_by: float | None) -> Check:
+    """Panels far from their siblings: by a bound for all panels together, or so far from every sibling as its response says.
 
     The largest of n externally studentised residuals exceeds t(df - 1) at 0.05 / 2n in at most 5 of 100 clean tables
     (Bonferroni; Cook and Weisberg 1982, section 2.2.2).
@@ -242,10 +241,10 @@ def _stands_alone(tests: Sequence[CheckedTest], *, is_grade: bool) -> Check:
         alone = np.zeros(len(test.values), dtype=bool)
         residuals = studentised_residuals(test.fit) if test.fit is not None else None
         if residuals is not None and test.fit is not None:
-            df = residual_df_of_all(test.fit) - 1
+            df = test.fit.residuals_df - 1
             alone |= np.abs(residuals) > float(special.stdtrit(df, 1 - STANDS_ALONE_ALPHA / (2 * n_panels)))
-        if is_grade:
-            alone |= _far_from_siblings(test.values)
+        if alone_by is not None:
+            alone |= _far_from_siblings(test.values, alone_by)
         found += [f"{test.values[i].panel} on {test.label}" for i in np.flatnonzero(alone)]
     if found:
         return Check(
@@ -256,8 +255,8 @@ def _stands_alone(tests: Sequence[CheckedTest], *, is_grade: bool) -> Check:
     return Check(check="stands_alone", level="pass", says="No panel stands alone among its siblings.")
 
 
-def _far_from_siblings(values: Sequence[PanelValue]) -> np.ndarray:
-    """Panels with three siblings or more, all of them two grades away on the same side; shape (n_panels,)."""
+def _far_from_siblings(values: Sequence[PanelValue], alone_by: float) -> np.ndarray:
+    """Panels with three siblings or more, all of them that far away on the same side; shape (n_panels,)."""
     by_system: dict[str, list[int]] = {}
     for index, value in enumerate(values):
         by_system.setdefault(value.system, []).append(index)
@@ -267,8 +266,8 @@ def _far_from_siblings(values: Sequence[PanelValue]) -> np.ndarray:
             continue
         ordered = sorted(members, key=lambda index: values[index].value)
         lowest, highest = ordered[0], ordered[-1]
-        far[lowest] = values[ordered[1]].value - values[lowest].value >= STANDS_ALONE_GRADES - 1e-9
-        far[highest] = values[highest].value - values[ordered[-2]].value >= STANDS_ALONE_GRADES - 1e-9
+        far[lowest] = values[ordered[1]].value - values[lowest].value >= alone_by - 1e-9
+        far[highest] = values[highest].value - values[ordered[-2]].value >= alone_by - 1e-9
     return far
 
 
@@ -276,9 +275,17 @@ def _p_words(p: float) -> str:
     return "under 0.001" if p < 0.001 else f"{p:.3f}"
 
 
-def _discriminates(tests: Sequence[CheckedTest]) -> Check:
-    mild = [test.label for test in tests if all(v.value >= ALL_UNMARKED for v in test.values)]
-    harsh = [test.label for test in tests if all(v.value <= ALL_RUINED for v in test.values)]
+def _discriminates(
+    tests: Sequence[CheckedTest], response: Response, unmarked_from: float, ruined_to: float
+) -> Check:
+    mild = [
+        test.label for test in tests if all(response.reaches(v.value, unmarked_from) for v in test.values)
+    ]
+    harsh = [
+        test.label
+        for test in tests
+        if all(response.sign * v.value <= response.sign * ruined_to for v in test.values)
+    ]
     says = []
     if mild:
         says.append(f"Too mild, nothing is marked: {_listed(mild)}. Take the next harder step.")
@@ -289,7 +296,9 @@ def _discriminates(tests: Sequence[CheckedTest]) -> Check:
     return Check(check="discriminates", level="pass", says="Every test marks some panels and spares others.")
 
 
-def _control_fails(tests: Sequence[CheckedTest], control: str | None) -> Check:
+def _control_fails(
+    tests: Sequence[CheckedTest], control: str | None, response: Response, passes_from: float
+) -> Check:
     seen = [
         (test.label, float(np.mean([v.value for v in test.values if v.system == control])))
         for test in tests
@@ -301,7 +310,7 @@ def _control_fails(tests: Sequence[CheckedTest], control: str | None) -> Check:
             level="warn",
             says="There is no untreated control, so nothing shows that the tests were hard enough.",
         )
-    stood = [label for label, mean in seen if mean >= CONTROL_SHOULD_FAIL_BELOW]
+    stood = [label for label, mean in seen if response.reaches(mean, passes_from)]
     if stood:
         return Check(
             check="control",

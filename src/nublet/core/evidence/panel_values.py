@@ -27,8 +27,8 @@ from scipy import sparse
 from scipy.sparse import csgraph
 from scipy.sparse.linalg import LinearOperator, cg
 
-from nublet.core.evidence.readings import PanelValue, Reading, Response
-from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.evidence.readings import PanelValue, Reading
+from nublet.core.protocols.responses import GRADE, Response
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -59,20 +59,20 @@ class PooledJudges:
     n_unnamed: int
 
 
-def panel_values(readings: Sequence[Reading], *, response: Response = "grade") -> list[PanelValue]:
+def panel_values(readings: Sequence[Reading], *, response: Response = GRADE) -> list[PanelValue]:
     """Pool the judges of each panel for one test at one look; see :func:`pool_judges`."""
     return list(pool_judges(readings, response=response).values)
 
 
-def pool_judges(readings: Sequence[Reading], *, response: Response = "grade") -> PooledJudges:
+def pool_judges(readings: Sequence[Reading], *, response: Response = GRADE) -> PooledJudges:
     """Pool the judges of each panel for one test at one look.
 
     Parameters
     ----------
     readings : sequence of Reading
         Of one test and one look; missing grades are left out.
-    response : "grade" or "measure"
-        A grade's pooled value is held to the scale.
+    response : Response
+        The pooled value is held to its ends.
 
     Notes
     -----
@@ -111,8 +111,8 @@ def pool_judges(readings: Sequence[Reading], *, response: Response = "grade") ->
     values = np.bincount(rows, weights=grades - effects[columns], minlength=len(panels)) / np.maximum(
         counts, 1
     )
-    if response == "grade":
-        values = np.clip(values, LOWEST_GRADE, HIGHEST_GRADE)
+    if response.ends is not None:
+        values = np.clip(values, *response.ends)
     groups: list[list[str]] = [[] for _ in range(int(set_of_judge.max(initial=-1)) + 1)]
     for judge, index in zip(judges, set_of_judge, strict=True):
         groups[index].append(judge)

@@ -6,20 +6,13 @@ as replicates.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.grades import check_grade
+from nublet.core.protocols.responses import GRADE, Response
 
-Response = Literal["grade", "measure"]
-Better = Literal["high", "low"]
 DEFAULT_LOOK = "24h"
-# Beyond these, squares leave what a number can hold.
-LARGEST_VALUE = 1e100
-SMALLEST_VALUE = 1e-100
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -59,7 +52,7 @@ class PanelValue:
     value: float
 
 
-def check_readings(readings: Sequence[Reading], *, response: Response = "grade") -> None:
+def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -> None:
     """Refuse a table that contradicts itself.
 
     Raises
@@ -78,10 +71,7 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
     seen_spot: dict[tuple[str | None, ...], Reading] = {}
     for reading in readings:
         if reading.grade is not None:
-            if response == "grade":
-                check_grade(reading.grade, where=reading.where)
-            else:
-                _check_size(reading.grade, reading.where)
+            response.check(reading.grade, field="grade", where=reading.where)
         _check_panel(reading, seen_panel.setdefault(reading.panel, reading))
         board = seen_board.setdefault(reading.board, reading)
         if board.species != reading.species:
@@ -101,15 +91,6 @@ def check_readings(readings: Sequence[Reading], *, response: Response = "grade")
                 + f" is already graded at {twin.where}. Keep one row, or name the judges or looks apart.",
                 field="panel",
             )
-
-
-def _check_size(value: float, where: str) -> None:
-    if not math.isfinite(value) or abs(value) > LARGEST_VALUE or 0 < abs(value) < SMALLEST_VALUE:
-        raise ReadingsError(
-            f"{where}: {value:g} is too large or too small to compute with. Give values between "
-            f"{SMALLEST_VALUE:g} and {LARGEST_VALUE:g}, in a unit that suits them.",
-            field="grade",
-        )
 
 
 def _check_filled(column: str, readings: Sequence[Reading], values: Sequence[str | None]) -> None:

@@ -6,13 +6,15 @@ from collections import defaultdict
 from collections.abc import Sequence
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.blocks_model import fit_blocks
+from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.panel_values import panel_values
 from nublet.core.evidence.readings import Reading, look_key
-from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.protocols.responses import GRADE, Response
 
 
-def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float, int]]:
+def residual_strata(
+    readings: Sequence[Reading], look: str, *, response: Response = GRADE
+) -> list[tuple[float, int]]:
     """Residual mean squares of the blocks model, each with its degrees of freedom, one for each test and species.
 
     Parameters
@@ -24,7 +26,7 @@ def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float,
     Returns
     -------
     list of (mean square, degrees of freedom)
-        Grades squared. Tests whose boards do not link the systems, or that have no residual degrees of freedom, are
+        In the response's unit squared. Tests whose boards do not link the systems, or that have no residual degrees of freedom, are
         left out. Made for :func:`nublet.core.design.power.pool_spread`.
     """
     groups: dict[tuple[str, str | None], list[Reading]] = defaultdict(list)
@@ -38,7 +40,7 @@ def residual_strata(readings: Sequence[Reading], look: str) -> list[tuple[float,
     strata = []
     for group in groups.values():
         try:
-            fit = fit_blocks(panel_values(group), ends=(LOWEST_GRADE, HIGHEST_GRADE))
+            fit = fit_blocks(panel_values(group, response=response), ends=response.ends)
         except ReadingsError:
             continue
         if fit.residual_ms is not None:

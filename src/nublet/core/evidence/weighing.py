@@ -7,23 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.blocks_model import (
-    BlocksFit,
-    compare_pairs,
-    fit_blocks,
-    t_intervals,
-)
+from nublet.core.evidence.fit import Fit, compare_pairs, t_intervals
 from nublet.core.evidence.letters import letter_display
-from nublet.core.evidence.readings import (
-    Better,
-    PanelValue,
-    Response,
-)
-from nublet.core.protocols.grades import GRADE_STEP, HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.evidence.models.blocks import fit_blocks
+from nublet.core.evidence.readings import PanelValue
+from nublet.core.protocols.responses import GRADE, Better, Response
 
 ALPHA = 0.05
 _MOST_NAMED = 6
-_GRADE_ENDS = (LOWEST_GRADE, HIGHEST_GRADE)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,8 +47,8 @@ class TestEvidence:
     """One test on one species, or on all pooled with boards nested in species.
 
     ``says`` explains in words why intervals are missing or made otherwise; it is empty in the usual case.
-    ``fit`` is ``None`` when the boards do not link the systems. ``better`` is the better end of the response,
-    ``None`` when nobody said which: then the order is from high to low, and means nothing.
+    ``fit`` is ``None`` when the boards do not link the systems. Where nobody said which end of the response is better the order is
+    from high to low, and means nothing.
     """
 
     __test__ = False
@@ -68,9 +59,14 @@ class TestEvidence:
     systems: tuple[SystemEvidence, ...]
     pairs: tuple[PairEvidence, ...]
     values: tuple[PanelValue, ...]
-    fit: BlocksFit | None
+    fit: Fit | None
     says: str
-    better: Better | None = "high"
+    response: Response = GRADE
+
+    @property
+    def better(self) -> Better | None:
+        """The better end of its response."""
+        return self.response.better
 
 
 def weigh_test(
@@ -79,8 +75,7 @@ def weigh_test(
     look: str | None,
     values: tuple[PanelValue, ...],
     *,
-    response: Response = "grade",
-    better: Better | None = "high",
+    response: Response = GRADE,
     most_systems: int = 10_000,
     use_table: bool = False,
 ) -> TestEvidence:
@@ -89,35 +84,35 @@ def weigh_test(
     Above ``most_systems`` no pairs are compared, and it says so; ``use_table`` reads p-values from a table, which pays
     where many tests share a design.
     """
-    fit: BlocksFit | None = None
+    fit: Fit | None = None
     says = ""
     systems: tuple[SystemEvidence, ...]
     pairs: tuple[PairEvidence, ...] = ()
     try:
-        fit = fit_blocks(values, ends=_GRADE_ENDS if response == "grade" else None)
+        fit = fit_blocks(values, ends=response.ends)
     except ReadingsError as error:
         says = error.message
     if fit is None:
-        systems = _raw_means(values, better)
+        systems = _raw_means(values, response)
     elif len(fit.systems) > most_systems:
-        systems, _ = _assemble(fit, values, *_own_intervals(fit), (), better)
+        systems, _ = _assemble(fit, values, *_own_intervals(fit), (), response)
         says = f"With {len(fit.systems):,} build-ups there are more pairs than can be listed: only means are shown."
     elif fit.has_variance:
-        systems, pairs = _with_variance(fit, values, better, use_table=use_table)
+        systems, pairs = _with_variance(fit, values, response, use_table=use_table)
         says = _say_error(fit)
     elif fit.residual_df < 1:
-        systems, pairs = _without_intervals(fit, values, better)
+        systems, pairs = _without_intervals(fit, values, response)
         says = (
             "Every panel is needed to estimate the means, so nothing is left to say how sure they are. "
             "Add boards."
         )
     else:
-        why = _say_no_spread(values, graded=response == "grade")
-        if response == "grade":
-            systems, pairs = _by_resolution(fit, values, better)
+        why = _say_no_spread(values, graded=response.step is not None)
+        if response.step is not None:
+            systems, pairs = _by_resolution(fit, values, response, response.step)
             says = f"{why} The intervals shown are the scale's own resolution, half a step either way."
         else:
-            systems, pairs = _without_intervals(fit, values, better)
+            systems, pairs = _without_intervals(fit, values, response)
             says = why
     return TestEvidence(
         test=test,
@@ -128,7 +123,7 @@ def weigh_test(
         values=values,
         fit=fit,
         says=says,
-        better=better,
+        response=response,
     )
 
 
@@ -144,7 +139,7 @@ def _say_no_spread(values: Sequence[PanelValue], *, graded: bool) -> str:
     )
 
 
-def _say_error(fit: BlocksFit) -> str:
+def _say_error(fit: Fit) -> str:
     """Which build-ups the error comes from, where it is not all."""
     stuck = [system for system in fit.systems if system not in fit.error_systems]
     if not stuck:
@@ -162,7 +157,7 @@ _Weighed = tuple[tuple[SystemEvidence, ...], tuple[PairEvidence, ...]]
 
 
 def _own_intervals(
-    fit: BlocksFit,
+    fit: Fit,
 ) -> tuple[Sequence[float | None], Sequence[tuple[float, float] | None]]:
     """Standard errors and intervals of the means, or nothing where there is no spread."""
     if not fit.has_variance:
@@ -173,7 +168,7 @@ def _own_intervals(
 
 
 def _with_variance(
-    fit: BlocksFit, values: tuple[PanelValue, ...], better: Better | None, *, use_table: bool
+    fit: Fit, values: tuple[PanelValue, ...], response: Response, *, use_table: bool
 ) -> _Weighed:
     se, ci = _own_intervals(fit)
     pairs = tuple(
@@ -188,18 +183,18 @@ def _with_variance(
         )
         for pair in compare_pairs(fit, use_table=use_table)
     )
-    return _assemble(fit, values, se, ci, pairs, better)
+    return _assemble(fit, values, se, ci, pairs, response)
 
 
-def _by_resolution(fit: BlocksFit, values: tuple[PanelValue, ...], better: Better | None) -> _Weighed:
+def _by_resolution(fit: Fit, values: tuple[PanelValue, ...], response: Response, step: float) -> _Weighed:
     """Half a step either way for a mean, a whole step for a difference."""
-    half = GRADE_STEP / 2
+    half = step / 2
     ci = [(float(mean) - half, float(mean) + half) for mean in fit.means]
     pairs = []
     for pair in _plain_pairs(fit):
-        low, high = pair.difference - GRADE_STEP, pair.difference + GRADE_STEP
+        low, high = pair.difference - step, pair.difference + step
         # Means carry rounding of about 1e-15; a difference of exactly one step is not more than one.
-        apart = abs(pair.difference) > GRADE_STEP + 1e-9
+        apart = abs(pair.difference) > step + 1e-9
         pairs.append(
             PairEvidence(
                 a=pair.a,
@@ -211,15 +206,15 @@ def _by_resolution(fit: BlocksFit, values: tuple[PanelValue, ...], better: Bette
                 told_apart=apart,
             )
         )
-    return _assemble(fit, values, [None] * len(fit.systems), list(ci), tuple(pairs), better)
+    return _assemble(fit, values, [None] * len(fit.systems), list(ci), tuple(pairs), response)
 
 
-def _without_intervals(fit: BlocksFit, values: tuple[PanelValue, ...], better: Better | None) -> _Weighed:
+def _without_intervals(fit: Fit, values: tuple[PanelValue, ...], response: Response) -> _Weighed:
     nothing: list[None] = [None] * len(fit.systems)
-    return _assemble(fit, values, nothing, nothing, tuple(_plain_pairs(fit)), better)
+    return _assemble(fit, values, nothing, nothing, tuple(_plain_pairs(fit)), response)
 
 
-def _plain_pairs(fit: BlocksFit) -> list[PairEvidence]:
+def _plain_pairs(fit: Fit) -> list[PairEvidence]:
     return [
         PairEvidence(
             a=a,
@@ -236,7 +231,7 @@ def _plain_pairs(fit: BlocksFit) -> list[PairEvidence]:
     ]
 
 
-def _raw_means(values: tuple[PanelValue, ...], better: Better | None) -> tuple[SystemEvidence, ...]:
+def _raw_means(values: tuple[PanelValue, ...], response: Response) -> tuple[SystemEvidence, ...]:
     by_system: dict[str, list[float]] = {}
     for value in values:
         by_system.setdefault(value.system, []).append(value.value)
@@ -251,19 +246,19 @@ def _raw_means(values: tuple[PanelValue, ...], better: Better | None) -> tuple[S
         )
         for system, found in by_system.items()
     ]
-    sign = 1 if better == "low" else -1
+    sign = -response.sign
     return tuple(sorted(rows, key=lambda row: (sign * row.mean, row.system)))
 
 
 def _assemble(
-    fit: BlocksFit,
+    fit: Fit,
     values: tuple[PanelValue, ...],
     se: Sequence[float | None],
     ci: Sequence[tuple[float, float] | None],
     pairs: tuple[PairEvidence, ...],
-    better: Better | None,
+    response: Response,
 ) -> _Weighed:
-    sign = 1 if better == "low" else -1
+    sign = -response.sign
     # Means that differ by rounding alone stand by name, in whatever unit.
     step = 1e-9 * max(float(abs(fit.means).max()), 1e-300)
     order = sorted(

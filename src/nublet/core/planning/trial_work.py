@@ -191,7 +191,7 @@ def _exposure(exposure: Exposure, looks: Iterable[Look], times: int, n_judges: i
         duration_min=exposure.duration_min,
         tolerance_min=duration_tolerance_min(exposure.duration_min),
         lift_minutes_per_panel=half * times,
-        needs_heat_block=exposure.kind == "heat",
+        needs_heat_block="heat_block" in exposure.occupies,
         natures=exposure.natures,
         looks=tuple(
             LookTime(

@@ -40,10 +40,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nublet.core.errors import RankingError
-from nublet.core.evidence.blocks_model import BlocksFit
+from nublet.core.evidence.fit import Fit
 from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
-from nublet.core.ranking.joint_means import JointMeans, stream
+from nublet.core.protocols.responses import Response
+from nublet.core.ranking.joint_means import Drawn, JointMeans, stream
 from nublet.core.ranking.profiles import Criterion, UseProfile
 
 FloatArray = NDArray[np.float64]
@@ -173,15 +173,21 @@ def rank_systems(
         )
     systems, left_out = _common_systems(usable, excluded)
     joint = JointMeans(
-        {test: (usable[test], tests[test].values) for test in sorted(usable)},
+        {
+            test: Drawn(fit=usable[test], values=tests[test].values, response=tests[test].response)
+            for test in sorted(usable)
+        },
         systems,
         seed=seed,
         n_draws=n_draws,
     )
     shares = _test_shares(profile, usable)
-    points = _Points(profile, joint.means, len(systems), seed=seed, n_draws=n_draws)
-    pulled = _Points(profile, joint.pulled(shares), len(systems), seed=seed, n_draws=n_draws)
-    passes, outcomes, unknown_gates = _apply_gates(profile, joint.next_board(), len(systems), n_draws)
+    responses = {test: tests[test].response for test in usable}
+    points = _Points(profile, joint.means, responses, len(systems), seed=seed, n_draws=n_draws)
+    pulled = _Points(profile, joint.pulled(shares), responses, len(systems), seed=seed, n_draws=n_draws)
+    passes, outcomes, unknown_gates = _apply_gates(
+        profile, joint.next_board(), responses, len(systems), n_draws
+    )
 
     ranks, first = _rank_draws(pulled.total, passes)
     p_best = first.mean(axis=0)
@@ -256,7 +262,7 @@ def _rank_draws(scores: FloatArray, passes: NDArray[np.bool_]) -> tuple[FloatArr
     return ahead + (level + 1) / 2, first
 
 
-def _test_shares(profile: UseProfile, usable: Mapping[str, BlocksFit]) -> dict[str, float]:
+def _test_shares(profile: UseProfile, usable: Mapping[str, Fit]) -> dict[str, float]:
     """How much each test weighs in the score; the criteria's weights over their tests."""
     total = sum(criterion.weight for criterion in profile.criteria)
     shares: dict[str, float] = {}
@@ -268,7 +274,7 @@ def _test_shares(profile: UseProfile, usable: Mapping[str, BlocksFit]) -> dict[s
 
 
 def _common_systems(
-    fits: Mapping[str, BlocksFit], excluded: Sequence[str]
+    fits: Mapping[str, Fit], excluded: Sequence[str]
 ) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """The candidates that every usable test of the profile knows, and those that only some do."""
     sets = [set(fit.systems) for fit in fits.values()]
@@ -287,7 +293,14 @@ class _Points:
     """
 
     def __init__(
-        self, profile: UseProfile, means: Mapping[str, FloatArray], n_systems: int, *, seed: int, n_draws: int
+        self,
+        profile: UseProfile,
+        means: Mapping[str, FloatArray],
+        responses: Mapping[str, Response],
+        n_systems: int,
+        *,
+        seed: int,
+        n_draws: int,
     ) -> None:
         whole = sum(criterion.weight for criterion in profile.criteria)
         self.low: FloatArray = np.zeros((n_draws, n_systems))
@@ -296,7 +309,7 @@ class _Points:
         self.per_criterion: dict[str, FloatArray | None] = {}
         self.missing: dict[str, tuple[str, ...]] = {}
         for criterion in profile.criteria:
-            fed = [_points_of(means[test]) for test in criterion.tests if test in means]
+            fed = [_points_of(means[test], responses[test]) for test in criterion.tests if test in means]
             self.per_criterion[criterion.id] = np.stack(fed).mean(axis=0) if fed else None
             self.missing[criterion.id] = tuple(test for test in criterion.tests if test not in means)
             n_tests = max(len(criterion.tests), 1)
@@ -319,14 +332,21 @@ class _Points:
         return self.per_criterion[criterion.id] is not None
 
 
-def _points_of(grades: FloatArray) -> FloatArray:
-    held = np.clip(grades, LOWEST_GRADE, HIGHEST_GRADE)
-    points: FloatArray = 100 * (held - LOWEST_GRADE) / (HIGHEST_GRADE - LOWEST_GRADE)
+def _points_of(drawn: FloatArray, response: Response) -> FloatArray:
+    """0 at the worse end of the response, 100 at the better."""
+    if response.ends is None or response.worst is None or response.best is None:
+        raise RankingError(f"{response.name} has no ends to score between.")
+    held = np.clip(drawn, *response.ends)
+    points: FloatArray = 100 * (held - response.worst) / (response.best - response.worst)
     return points
 
 
 def _apply_gates(
-    profile: UseProfile, means: Mapping[str, FloatArray], n_systems: int, n_draws: int
+    profile: UseProfile,
+    means: Mapping[str, FloatArray],
+    responses: Mapping[str, Response],
+    n_systems: int,
+    n_draws: int,
 ) -> tuple[NDArray[np.bool_], list[FloatArray | None], tuple[str, ...]]:
     passes = np.ones((n_draws, n_systems), dtype=bool)
     outcomes: list[FloatArray | None] = []
@@ -337,7 +357,8 @@ def _apply_gates(
             outcomes.append(None)
             unknown.append(gate.test)
             continue
-        reached = drawn >= gate.threshold
+        sign = responses[gate.test].sign
+        reached = sign * drawn >= sign * gate.threshold
         passes &= reached
         outcomes.append(reached.mean(axis=0))
     return passes, outcomes, tuple(unknown)

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy import special
 
-from nublet.core.evidence.blocks_model import BlocksFit
+from nublet.core.evidence.fit import Fit
 from nublet.core.evidence.readings import PanelValue
-from nublet.core.protocols.grades import GRADE_STEP, HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.protocols.responses import Response
 
 FloatArray = NDArray[np.float64]
 
@@ -25,12 +26,21 @@ def stream(seed: int, name: str) -> np.random.Generator:
     return np.random.default_rng(np.random.SeedSequence([seed, key]))
 
 
+@dataclass(frozen=True, kw_only=True)
+class Drawn:
+    """What is drawn from: a test's fit, the values that it was made from, and what was read."""
+
+    fit: Fit
+    values: Sequence[PanelValue]
+    response: Response
+
+
 class JointMeans:
     """Draws of every test's true means.
 
     Parameters
     ----------
-    tests : mapping of test to (BlocksFit, its values)
+    tests : mapping of test to Drawn
         In sorted order.
     systems : sequence of str
         Those that every test knows, in the order of the draws' last axis.
@@ -44,13 +54,14 @@ class JointMeans:
 
     def __init__(
         self,
-        tests: Mapping[str, tuple[BlocksFit, Sequence[PanelValue]]],
+        tests: Mapping[str, Drawn],
         systems: Sequence[str],
         *,
         seed: int,
         n_draws: int,
     ) -> None:
-        self._fits = {test: fit for test, (fit, _) in tests.items()}
+        self._fits = {test: drawn.fit for test, drawn in tests.items()}
+        self._responses = {test: drawn.response for test, drawn in tests.items()}
         self._systems, self._seed, self._n_draws = tuple(systems), seed, n_draws
         self._names = list(self._fits)
         self._at = {test: [fit.systems.index(s) for s in systems] for test, fit in self._fits.items()}
@@ -109,7 +120,7 @@ class JointMeans:
         boards' shifts in several tests go together as their effects do, shrunk to their mean correlation.
         """
         spread = {
-            test: _board_sd(fit, stream(self._seed, f"boards {test}"), self._n_draws)
+            test: _board_sd(fit, self._responses[test], stream(self._seed, f"boards {test}"), self._n_draws)
             for test, fit in self._fits.items()
         }
         if not any(sd is not None for sd in spread.values()):
@@ -132,7 +143,7 @@ class JointMeans:
             at = self._at[test]
             estimate = fit.means[at]
             if fit.residual_df >= 1 and not fit.has_variance:
-                half = GRADE_STEP / 2
+                half = (self._responses[test].step or 0.0) / 2
                 evenly = stream(self._seed, f"resolution {test}").uniform(-half, half, size=size)
                 result[test] = np.asarray(estimate + evenly)
                 continue
@@ -160,7 +171,7 @@ class JointMeans:
             for test in weighed
         ]
         total = variance * float(np.mean(contrasts)) + sum(
-            (shares[test] * GRADE_STEP) ** 2 / 12
+            (shares[test] * (self._responses[test].step or 0.0)) ** 2 / 12
             for test, is_even in zip(weighed, even, strict=True)
             if is_even
         )
@@ -170,7 +181,7 @@ class JointMeans:
         return total, min(df, default=float("inf"))
 
 
-def _panel_sd(fit: BlocksFit) -> float:
+def _panel_sd(fit: Fit) -> float:
     if fit.residual_df < 1 or fit.residual_ms is None:
         return USUAL_PANEL_SD
     return float(np.sqrt(fit.residual_ms)) if fit.has_variance else 0.0
@@ -184,21 +195,21 @@ def _mean_contrast_variance(unscaled: FloatArray) -> float:
     return float((np.trace(unscaled) - unscaled.sum() / k) / (k - 1))
 
 
-def _residual_correlation(tests: Mapping[str, tuple[BlocksFit, Sequence[PanelValue]]]) -> FloatArray:
+def _residual_correlation(tests: Mapping[str, Drawn]) -> FloatArray:
     """Correlation of the panels' residuals over tests, shrunk to its mean off the diagonal."""
     panels: dict[str, int] = {}
-    for _, values in tests.values():
-        for value in values:
+    for drawn in tests.values():
+        for value in drawn.values:
             panels.setdefault(value.panel, len(panels))
     table = np.zeros((len(panels), len(tests)))
-    for column, (fit, values) in enumerate(tests.values()):
-        if fit.has_variance:
-            table[[panels[value.panel] for value in values], column] = fit.residuals
-    df = min((fit.residual_df for fit, _ in tests.values() if fit.has_variance), default=0)
+    for column, drawn in enumerate(tests.values()):
+        if drawn.fit.has_variance:
+            table[[panels[value.panel] for value in drawn.values], column] = drawn.fit.residuals
+    df = min((drawn.fit.residual_df for drawn in tests.values() if drawn.fit.has_variance), default=0)
     return _shrunk_correlation(table, df)
 
 
-def _board_correlation(fits: Mapping[str, BlocksFit]) -> FloatArray:
+def _board_correlation(fits: Mapping[str, Fit]) -> FloatArray:
     boards: dict[str, int] = {}
     for fit in fits.values():
         for board in fit.boards:
@@ -241,7 +252,7 @@ def _correlated(
     return {test: mixed[index] for index, test in enumerate(tests)}
 
 
-def _board_sd(fit: BlocksFit, rng: np.random.Generator, n_draws: int) -> FloatArray | None:
+def _board_sd(fit: Fit, response: Response, rng: np.random.Generator, n_draws: int) -> FloatArray | None:
     """Draws of the SD between boards, shape (n_draws,); ``None`` with a single board."""
     b = len(fit.boards)
     if b < 2:
@@ -253,7 +264,7 @@ def _board_sd(fit: BlocksFit, rng: np.random.Generator, n_draws: int) -> FloatAr
     if fit.has_variance and fit.residual_ms is not None:
         error = fit.residual_ms
     within = error * fit.residual_df / rng.chisquare(fit.residual_df, size=n_draws) if error else 0.0
-    widest = HIGHEST_GRADE - LOWEST_GRADE
+    widest = np.inf if response.width is None else response.width
     return np.asarray(np.minimum(np.sqrt(np.maximum(between - within, 0.0) / per_board), widest))
 
 

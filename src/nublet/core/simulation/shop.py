@@ -17,7 +17,7 @@ import numpy as np
 
 from nublet.core.design.trial_design import Panel
 from nublet.core.protocols.exposures import Exposure, Look
-from nublet.core.protocols.grades import HIGHEST_GRADE, LOWEST_GRADE
+from nublet.core.protocols.responses import GRADE
 
 BOARD_SD = 0.25
 PANEL_SD = 0.30
@@ -39,6 +39,7 @@ _STANDS_UP: dict[str, dict[str, float]] = {
 }  # fmt: skip
 _USUAL = {"water": 4.2, "ethanol": 3.5, "wine": 4.0, "coffee": 4.0, "wet-heat": 3.9, "dry-heat": 4.1}
 _RECOVERS = {"water": 0.6, "ethanol": 0.3, "wine": 0.1, "coffee": 0.1, "wet-heat": 0.7, "dry-heat": 0.4}
+_ENDS = GRADE.ends or (-np.inf, np.inf)
 _WOOD_SHIFT = {"beech": 0.0, "larch": -0.25, "elm": -0.15, "sycamore": 0.05}
 
 
@@ -91,7 +92,7 @@ def simulate_grades(
                             exposure=exposure.id,
                             look=look.id,
                             judge=judge,
-                            grade=float(np.clip(np.rint(raw), LOWEST_GRADE, HIGHEST_GRADE)),
+                            grade=float(np.clip(np.rint(raw), *_ENDS)),
                         )
                     )
     return grades

@@ -259,7 +259,7 @@ def _view(
         row=row,
         what=say_work(row.kind, row.item, row.look_after_min, row.nth, exposure_names(kitchen.protocol)),
         product="" if layer is None else layer.product.name,
-        is_hot=exposure is not None and exposure.kind == "heat",
+        is_hot=exposure is not None and exposure.is_hot,
         cautions=cautions,
         amounts=() if cup is None else cup.cup.amounts,
         cup=cup,

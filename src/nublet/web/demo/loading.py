@@ -244,7 +244,7 @@ def _grade_all(
                 spot_id=spots[found.panel, found.exposure],
                 judge=by_name[found.judge],
                 look=found.look,
-                grade=Decimal(found.grade),
+                value=Decimal(found.grade),
             )
             for found in grades
         ),
@@ -252,7 +252,7 @@ def _grade_all(
     )
     ReadingEntry.objects.bulk_create(
         (
-            ReadingEntry(reading=reading, kind=EntryKind.GRADE, grade=reading.grade, client_id=uuid.uuid4())
+            ReadingEntry(reading=reading, kind=EntryKind.GRADE, value=reading.value, client_id=uuid.uuid4())
             for reading in readings
         ),
         batch_size=1000,

@@ -9,12 +9,13 @@ from typing import Any, Literal
 from django.utils import timezone
 
 from nublet.core.design.trial_design import canonical_json, fingerprint_of
+from nublet.core.protocols.plain import recorded_protocol
 from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import freeze_versions
-from nublet.web.trials.adapters import panel_size, protocol_of, saw_of
+from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 
 RECORD_FORMAT = 1
@@ -107,17 +108,7 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             for row in trial.build_ups.select_related("version").order_by("pk")
         ],
         "schools": {"preparation": trial.preparation_school, "coats": trial.coat_school},
-        "protocol": _protocol(trial),
-    }
-
-
-def _protocol(trial: Trial) -> dict[str, Any]:
-    protocol = protocol_of(trial)
-    return {
-        "id": protocol.id,
-        "version": protocol.version,
-        "exposures": [asdict(exposure) for exposure in protocol.exposures],
-        "looks": [asdict(look) for look in protocol.looks],
+        "protocol": recorded_protocol(trial.protocol_plain),
     }
 
 

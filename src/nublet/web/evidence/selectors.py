@@ -70,11 +70,11 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
         panel__trial=trial, panel__spoiled_at__isnull=True, section=chosen_section(trial, section)
     ).order_by("pk")
     grades = {
-        (spot, judge, look): float(grade)
-        for spot, judge, look, grade in ReadingRow.objects.filter(
-            spot__panel__trial=trial, grade__isnull=False
-        ).values_list("spot", "judge", "look", "grade")
-        if grade is not None
+        (spot, judge, look): float(value)
+        for spot, judge, look, value in ReadingRow.objects.filter(
+            spot__panel__trial=trial, value__isnull=False
+        ).values_list("spot", "judge", "look", "value")
+        if value is not None
     }
     begun = {look for _, _, look in grades}
     spoiled = _spoiled_results(trial)
@@ -245,7 +245,7 @@ def readings_behind(
         spot__exposure=test,
         spot__panel__build_up__name=system,
         look=look,
-        grade__isnull=False,
+        value__isnull=False,
     )
     if species != ALL_SPECIES:
         rows = rows.filter(spot__panel__board__species=species)

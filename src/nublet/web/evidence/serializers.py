@@ -100,7 +100,7 @@ class EntryLineSerializer(serializers.ModelSerializer[ReadingEntry]):
     """One entry in the record."""
 
     kind = serializers.ChoiceField(choices=EntryKind.choices)
-    grade = serializers.FloatField(allow_null=True)
+    grade = serializers.FloatField(source="value", allow_null=True)
 
     class Meta:
         model = ReadingEntry
@@ -114,7 +114,7 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     board = serializers.CharField(source="spot.panel.board.name")
     species = serializers.CharField(source="spot.panel.board.species")
     judge = serializers.CharField(source="judge.display_name")
-    grade = serializers.FloatField()
+    grade = serializers.FloatField(source="value")
     entries = EntryLineSerializer(many=True)
 
     class Meta:

@@ -207,7 +207,7 @@ def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
         .values("panel__trial")
     )
     # Spots apart from readings, or each spot would count once for every grade.
-    graded = spots.filter(readings__grade__isnull=False)
+    graded = spots.filter(readings__value__isnull=False)
     trials = (
         Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
         .exclude(pk=trial.pk)

@@ -13,7 +13,7 @@ from django.http import Http404
 from nublet.core.bench.standing import ReadingEntry as CoreEntry
 from nublet.core.bench.standing import ReadingEntryKind, standing_reading
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.grades import check_grade
+from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.web.api.conflicts import ConflictError, OtherPersonError
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
@@ -75,38 +75,40 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
         raise Http404
     check_started(trial)
     spot = _find_spot(trial, entry)
+    response = _response_of(trial, spot)
     if entry.kind == EntryKind.GRADE:
         if entry.grade is None:
-            raise ReadingsError("A grade is missing. Give a number from 1 to 5.", field="grade")
-        check_grade(entry.grade, where=f"panel {entry.panel}")
-    reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look)
+            raise ReadingsError(f"A {response.noun} is missing. {response.say_range()}", field="grade")
+        response.check(entry.grade, field="grade", where=f"panel {entry.panel}")
+    reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look, response=response.id)
     earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
     if earlier is not None:
-        if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry):
+        if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry, response):
             raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
         return reading
     ReadingEntry.objects.create(
         reading=reading,
         kind=entry.kind,
-        grade=_decimal(entry.grade) if entry.kind == EntryKind.GRADE else None,
+        response=response.id,
+        value=_kept(entry.grade, response) if entry.kind == EntryKind.GRADE else None,
         note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
         client_id=entry.client_id,
     )
     standing = standing_reading(to_entry(each) for each in reading.entries.order_by("pk"))
-    reading.grade, reading.note = _decimal(standing.value), standing.note
+    reading.value, reading.note = _kept(standing.value, response), standing.note
     reading.save()
     return reading
 
 
-def _says_the_same(earlier: ReadingEntry, entry: BenchEntry) -> bool:
-    grade = _decimal(entry.grade) if entry.kind == EntryKind.GRADE else None
+def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response) -> bool:
+    value = _kept(entry.grade, response) if entry.kind == EntryKind.GRADE else None
     note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
-    return (earlier.kind, earlier.grade, earlier.note) == (entry.kind, grade, note)
+    return (earlier.kind, earlier.value, earlier.note) == (entry.kind, value, note)
 
 
 def to_entry(row: ReadingEntry) -> CoreEntry:
     """The core's entry of a row."""
-    value = None if row.grade is None else float(row.grade)
+    value = None if row.value is None else float(row.value)
     return CoreEntry(entry=cast("ReadingEntryKind", row.kind), value=value, note=row.note)
 
 
@@ -139,5 +141,11 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
     return spot
 
 
-def _decimal(grade: float | None) -> Decimal | None:
-    return None if grade is None else Decimal(str(round(grade, 2)))
+def _response_of(trial: Trial, spot: TrialSpot) -> Response:
+    """What is read on a spot, by the trial's own protocol."""
+    return RESPONSES[protocol_of(trial).exposure(spot.exposure).reads[0]]
+
+
+def _kept(value: float | None, response: Response) -> Decimal | None:
+    """A value as the table keeps it."""
+    return None if value is None else Decimal(str(response.rounded(value)))

@@ -16,7 +16,13 @@ from nublet.web.api.sign_in import person_of
 from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import EntryKind
 from nublet.web.readings.selectors import list_judging, open_sitting
-from nublet.web.trials.serializers import EXPOSURE_KINDS, AreaSerializer, LookSerializer, SpotSerializer
+from nublet.web.trials.serializers import (
+    EXPOSURE_KINDS,
+    AreaSerializer,
+    ExposureKindField,
+    LookSerializer,
+    SpotSerializer,
+)
 
 
 class JudgingTaskSerializer(serializers.Serializer[Any]):
@@ -39,7 +45,7 @@ class BlindExposureSerializer(serializers.Serializer[Any]):
     id = serializers.CharField()
     name = serializers.CharField()
     short_name = serializers.CharField()
-    kind = serializers.ChoiceField(choices=EXPOSURE_KINDS)
+    kind = ExposureKindField(choices=EXPOSURE_KINDS, source="is_hot")
 
 
 class BlindSpotSerializer(SpotSerializer):
@@ -61,7 +67,7 @@ class BlindPanelSerializer(serializers.Serializer[Any]):
 class GradeMeaningSerializer(serializers.Serializer[Any]):
     """One step of the scale."""
 
-    grade = serializers.IntegerField()
+    grade = serializers.IntegerField(source="value")
     words = serializers.CharField()
     says = serializers.CharField()
 
@@ -100,7 +106,7 @@ class EntrySerializer(serializers.Serializer[Any]):
 class StandingReadingSerializer(serializers.Serializer[Any]):
     """What the spot's entries amount to now."""
 
-    grade = serializers.FloatField(allow_null=True)
+    grade = serializers.FloatField(source="value", allow_null=True)
     note = serializers.CharField()
 
 

@@ -5,26 +5,49 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import Q
 
+from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
 
+# Room for every response that may be declared; to how many decimals one is kept its declaration says.
+_DIGITS, _DECIMALS = 16, 4
+
+
+def _can_be(kind: Q | None = None) -> Q:
+    """That a value of a declared response lies within its ends."""
+    allowed = Q()
+    for response in RESPONSES.values():
+        within = Q(response=response.id, value__isnull=False)
+        if response.ends is not None:
+            within &= Q(value__gte=response.ends[0], value__lte=response.ends[1])
+        allowed |= within
+    return allowed if kind is None else kind & allowed
+
 
 class Reading(models.Model):
-    """A judge's standing grade and note for one spot at one look: what its entries amount to."""
+    """A judge's standing value and note for one spot at one look: what its entries amount to.
+
+    ``value`` is one of the declared ``response``, None while there is none; ``view`` is from where it was looked at, empty where
+    the protocol names no views.
+    """
 
     spot = models.ForeignKey(TrialSpot, on_delete=models.PROTECT, related_name="readings")
     judge = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="readings")
     look = models.CharField(max_length=30)
-    grade = models.DecimalField(max_digits=3, decimal_places=2, null=True)
+    response = models.CharField(max_length=30, default=GRADE.id, db_default=GRADE.id)
+    view = models.CharField(max_length=20, blank=True, default="", db_default="")
+    value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
     note = models.TextField(blank=True)
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["spot", "judge", "look"], name="one_reading_a_look"),
+            models.UniqueConstraint(
+                fields=["spot", "judge", "look", "response", "view"], name="one_reading_a_view"
+            ),
             models.CheckConstraint(
-                condition=Q(grade__isnull=True) | Q(grade__gte=1, grade__lte=5),
-                name="grade_is_on_the_scale",
+                condition=Q(value__isnull=True) | _can_be(),
+                name="value_is_of_its_response",
             ),
         ]
 
@@ -42,7 +65,9 @@ class ReadingEntry(models.Model):
 
     reading = models.ForeignKey(Reading, on_delete=models.PROTECT, related_name="entries")
     kind = models.CharField(max_length=10, choices=EntryKind.choices)
-    grade = models.DecimalField(max_digits=3, decimal_places=2, null=True)
+    # That of its reading, so that the table itself can hold the value to it.
+    response = models.CharField(max_length=30, default=GRADE.id, db_default=GRADE.id)
+    value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
     note = models.TextField(blank=True)
     # Made by the browser, so that an entry sent twice after a lost answer counts once.
     client_id = models.UUIDField(unique=True)
@@ -51,8 +76,7 @@ class ReadingEntry(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(
-                condition=(Q(kind="grade", grade__gte=1, grade__lte=5) | Q(kind="note"))
-                | Q(kind="take_back", grade__isnull=True),
+                condition=_can_be(Q(kind="grade")) | Q(kind="note") | Q(kind="take_back", value__isnull=True),
                 name="entry_holds_what_its_kind_says",
             )
         ]

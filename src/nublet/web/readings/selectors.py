@@ -10,8 +10,8 @@ from django.http import Http404
 
 from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.exposures import PROTOCOLS, Exposure, Look
-from nublet.core.protocols.grades import GRADE_MEANINGS, GradeMeaning
+from nublet.core.protocols.exposures import Exposure, Look
+from nublet.core.protocols.responses import RESPONSES, ScaleStep
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
@@ -73,7 +73,7 @@ class Sitting:
     panel_length_mm: float
     panel_width_mm: float
     exposures: tuple[Exposure, ...]
-    grades: tuple[GradeMeaning, ...]
+    grades: tuple[ScaleStep, ...]
     panels: tuple[BlindPanel, ...]
 
 
@@ -98,7 +98,7 @@ def list_judging(judge: Person) -> list[JudgingTask]:
             spot__panel__trial__in=trials,
             spot__panel__spoiled_at__isnull=True,
             judge=judge,
-            grade__isnull=False,
+            value__isnull=False,
         )
         .values("spot__panel__trial", "look", "spot__panel__code")
         .annotate(n=Count("pk"))
@@ -108,7 +108,7 @@ def list_judging(judge: Person) -> list[JudgingTask]:
         graded[trial_id, look_id][code] = n
     tasks = []
     for trial in trials:
-        for look in PROTOCOLS[trial.protocol].looks:
+        for look in protocol_of(trial).looks:
             have, done = codes[trial.pk], graded[trial.pk, look.id]
             order = shuffle_read_order(
                 list(have),
@@ -183,7 +183,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
                 x_mm=spot.x_mm,
                 y_mm=spot.y_mm,
                 diameter_mm=spot.diameter_mm,
-                grade=None if reading is None or reading.grade is None else float(reading.grade),
+                grade=None if reading is None or reading.value is None else float(reading.value),
                 note="" if reading is None else reading.note,
             )
         )
@@ -207,7 +207,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         panel_length_mm=trial.panel_length_mm,
         panel_width_mm=trial.panel_width_mm,
         exposures=protocol.exposures,
-        grades=GRADE_MEANINGS,
+        grades=RESPONSES[protocol.exposures[0].reads[0]].steps,
         panels=tuple(
             BlindPanel(
                 code=code,

@@ -12,14 +12,13 @@ from django.db.models.functions import Coalesce
 from django.http import Http404
 
 from nublet.core.materials.compatibility import is_undeclared_block
-from nublet.core.protocols.exposures import PROTOCOLS
 from nublet.web.build_ups.adapters import to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialBoard, TrialDeviation, TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import setting_of
+from nublet.web.trials.adapters import protocol_of, setting_of
 from nublet.web.trials.models import Trial
 
 StageState = Literal["empty", "under_way", "done", "attention"]
@@ -66,7 +65,7 @@ def list_trials(person: Person) -> list[TrialLine]:
             n_judges=_count(Trial.judges.through.objects.all(), "trial"),
         )
         .values(
-            "pk", "name", "question", "started_at", "is_simulated", "protocol",
+            "pk", "name", "question", "started_at", "is_simulated", "protocol_plain__looks",
             "n_build_ups", "n_panels", "n_spots", "n_judges",
         )
     )  # fmt: skip
@@ -80,7 +79,7 @@ def list_trials(person: Person) -> list[TrialLine]:
             n_build_ups=row["n_build_ups"],
             n_panels=row["n_panels"],
             n_graded=graded.get(row["pk"], 0),
-            n_expected=row["n_spots"] * len(PROTOCOLS[row["protocol"]].looks) * row["n_judges"],
+            n_expected=row["n_spots"] * len(row["protocol_plain__looks"] or ()) * row["n_judges"],
         )
         for row in rows
     ]
@@ -90,7 +89,7 @@ def _graded(person: Person) -> dict[int, int]:
     """How many grades stand on panels that are not spoiled, by trial. One query."""
     return dict(
         TrialSpot.objects.filter(
-            panel__trial__shop=person.shop_id, panel__spoiled_at__isnull=True, readings__grade__isnull=False
+            panel__trial__shop=person.shop_id, panel__spoiled_at__isnull=True, readings__value__isnull=False
         )
         .values("panel__trial")
         .annotate(n=Count("readings"))
@@ -207,7 +206,7 @@ def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
 def _summarise(
     trial: Any, n_panels: int, n_graded: int, *, coated: StageState, is_blocked: bool
 ) -> TrialSummary:
-    protocol = PROTOCOLS[trial.protocol]
+    protocol = protocol_of(trial)
     n_judges = len(trial.judges.all())
     n_expected = trial.n_spots * len(protocol.looks) * n_judges
     n_build_ups = sum(not row.is_control for row in trial.build_ups.all())

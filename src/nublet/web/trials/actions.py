@@ -16,13 +16,14 @@ from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
-from nublet.core.protocols.exposures import PROTOCOLS
+from nublet.core.protocols.plain import protocol_as_plain
+from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
-from nublet.web.trials.adapters import panel_size, protocol_of, saw_of
+from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
 
@@ -52,7 +53,6 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     fields.setdefault("protocol", next(iter(PROTOCOLS)))
     trial = Trial(shop=actor.shop, is_simulated=is_simulated)
     set_fields(trial, fields)
-    trial.protocol_version = protocol_of(trial).version
     trial.save()
     trial.judges.set(judges)
     trial_made.send(Trial, trial=trial)
@@ -81,7 +81,6 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     if reshapes:
         drop_design(actor, trial, what=f"the {', '.join(words_of(name) for name in sorted(reshapes))}")
     set_fields(trial, fields)
-    trial.protocol_version = protocol_of(trial).version
     trial.save()
     trial_saved.send(Trial, trial=trial)
     if judges is not None:
@@ -148,7 +147,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     for field, chosen, known in (
         ("species", trial.species, woods_of(trial.shop_id)),
         ("uses", trial.uses, USE_PROFILES),
-        ("protocol", [trial.protocol], PROTOCOLS),
+        ("protocol", [trial.protocol] if trial.protocol != trial.protocol_plain.get("id") else [], PROTOCOLS),
         ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
         ("coat_school", [trial.coat_school], COAT_SCHOOLS),
     ):
@@ -158,6 +157,9 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
                 f"{unknown[0]!r} is not known as a choice for {field}. Choose from: {', '.join(sorted(known))}.",
                 field=field,
             )
+    if trial.protocol != trial.protocol_plain.get("id"):
+        trial.protocol_plain = protocol_as_plain(PROTOCOLS[trial.protocol])
+        trial.protocol_version = PROTOCOLS[trial.protocol].version
     trial.species = list(dict.fromkeys(trial.species))
     trial.uses = list(dict.fromkeys(trial.uses))
     if not 1 <= trial.boards_per_species <= MAX_BOARDS_PER_SPECIES:

@@ -6,23 +6,18 @@ from collections.abc import Mapping
 
 from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Saw
-from nublet.core.errors import NubletError
 from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.mixes import Measures
 from nublet.core.materials.species import Species
-from nublet.core.protocols.exposures import PROTOCOLS, Protocol
+from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.plain import protocol_from_plain
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.trials.models import Trial
 
 
 def protocol_of(trial: Trial) -> Protocol:
-    """Return the trial's protocol. Raises ``NubletError`` when it no longer ships."""
-    if trial.protocol not in PROTOCOLS:
-        raise NubletError(
-            f"There is no protocol {trial.protocol!r}. Choose one of: {', '.join(sorted(PROTOCOLS))}.",
-            field="protocol",
-        )
-    return PROTOCOLS[trial.protocol]
+    """Return the trial's own protocol. Raises ``NubletError`` when it cannot be read."""
+    return protocol_from_plain(trial.protocol_plain)
 
 
 def measures_of(trial: Trial) -> Measures:

@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
-from nublet.core.protocols.exposures import PROTOCOLS
+from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.profiles import USE_PROFILES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, person_of

@@ -21,8 +21,9 @@ class TrialManager(models.Manager["Trial"]):
 class Trial(models.Model):
     """One comparison with a question, candidates, uses and a design.
 
-    ``uses`` and ``species`` are lists of the core's ids; ``protocol`` and ``protocol_version`` name one of the
-    core's protocols. ``sections``, ``pairs`` (of numbers of the trial's build-ups), ``kerf_mm`` and what follows up to
+    ``uses`` and ``species`` are lists of the core's ids. ``protocol_plain`` is the trial's own protocol in the core's plain form;
+    ``protocol`` and ``protocol_version`` say what it was copied from.
+    ``sections``, ``pairs`` (of numbers of the trial's build-ups), ``kerf_mm`` and what follows up to
     ``block_size`` are those of the core's design specification. ``sd`` is a spread between panels that the tester gave.
     ``seed`` and ``fingerprint`` are those of the standing design, empty until there is one.
 
@@ -38,6 +39,7 @@ class Trial(models.Model):
     boards_per_species = models.PositiveSmallIntegerField(default=4)
     protocol = models.CharField(max_length=60)
     protocol_version = models.PositiveSmallIntegerField(default=1)
+    protocol_plain = models.JSONField(default=dict)
     panel_length_mm = models.FloatField(default=400)
     panel_width_mm = models.FloatField(default=150)
     margin_mm = models.FloatField(default=15)

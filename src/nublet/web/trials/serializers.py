@@ -60,13 +60,21 @@ class FamilySerializer(ChoiceSerializer):
     two_part = serializers.BooleanField()
 
 
+class ExposureKindField(serializers.ChoiceField):
+    """What an exposure is called for short: a hot thing, or a liquid."""
+
+    def to_representation(self, value: object) -> str:
+        """By whether it is hot."""
+        return "heat" if value else "liquid"
+
+
 class ExposureSerializer(ChoiceSerializer):
     """An exposure of a protocol."""
 
     short_name = serializers.CharField()
     agent = serializers.CharField()
-    kind = serializers.ChoiceField(choices=EXPOSURE_KINDS)
-    wetted_mm = serializers.FloatField()
+    kind = ExposureKindField(choices=EXPOSURE_KINDS, source="is_hot")
+    wetted_mm = serializers.FloatField(source="site.wetted_mm")
     duration_min = serializers.FloatField()
     amount = serializers.CharField()
 

@@ -23,8 +23,6 @@ References
 Searle, S. R., Speed, F. M. and Milliken, G. A. (1980). Population marginal means in the linear model: an
 alternative to least squares means. The American Statistician 34, 216-221.
 John, P. W. M. (1971). Statistical Design and Analysis of Experiments, ch. 11 (the reduced normal equations). Macmillan.
-Kramer, C. Y. (1956). Extension of multiple range tests to group means with unequal numbers of
-replications. Biometrics 12, 307-310.
 """
 
 from __future__ import annotations
@@ -38,8 +36,8 @@ from scipy import sparse, special
 from scipy.sparse import csgraph
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.fit import Effect, Fit, Stratum
 from nublet.core.evidence.readings import PanelValue
-from nublet.core.evidence.studentized_range import pair_tail, studentized_range_quantile, studentized_range_sf
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -51,52 +49,7 @@ _MOST_CELLS = 4_000_000
 _MOST_GROUPS = 20
 
 
-@dataclass(frozen=True, kw_only=True)
-class BlocksFit:
-    """A fitted blocks model.
-
-    Attributes
-    ----------
-    systems, boards : tuple of str
-        In sorted order; every array below follows ``systems``.
-    means : ndarray, shape (k,)
-        Least-squares means.
-    unscaled : ndarray, shape (k, k)
-        Times ``residual_ms`` it is the covariance of the means.
-    residual_df : int
-    residual_ms : float or None
-        The error, over ``error_systems``. ``None`` without residual degrees of freedom.
-    error_systems : tuple of str
-        The systems that the error is estimated from: all of them, or those that vary.
-    n_panels : int
-    residuals, leverages : ndarray, shape (n_panels,)
-        In the order of the values given.
-    board_effects : ndarray, shape (b,)
-        Least-squares effects of the boards, summing to zero.
-    system_f, system_df, system_p : float, (int, int), float or None
-        The test that all systems are alike, adjusted for boards.
-    has_variance : bool
-        Whether panels of one system differ at all once boards are taken out.
-    """
-
-    systems: tuple[str, ...]
-    boards: tuple[str, ...]
-    means: FloatArray
-    unscaled: FloatArray
-    residual_df: int
-    residual_ms: float | None
-    error_systems: tuple[str, ...]
-    n_panels: int
-    residuals: FloatArray
-    leverages: FloatArray
-    board_effects: FloatArray
-    system_f: float | None
-    system_df: tuple[int, int]
-    system_p: float | None
-    has_variance: bool
-
-
-def fit_blocks(values: Sequence[PanelValue], *, ends: tuple[float, float] | None = None) -> BlocksFit:
+def fit_blocks(values: Sequence[PanelValue], *, ends: tuple[float, float] | None = None) -> Fit:
     """Fit y = system + board by least squares.
 
     Parameters
@@ -145,21 +98,21 @@ def fit_blocks(values: Sequence[PanelValue], *, ends: tuple[float, float] | None
     if varies and error_ms is not None and error_ms > floor and k > 1:
         f = max(float(effects @ right), 0.0) / (k - 1) / error_ms
         p = float(special.fdtrc(k - 1, error_df, f))
-    return BlocksFit(
+    effects_tested: tuple[Effect, ...] = ()
+    if f is not None and p is not None:
+        effects_tested = (Effect(effect="system", stratum="panel", f=f, df=(k - 1, error_df), p=p),)
+    return Fit(
+        design="blocks",
         systems=table.systems,
         boards=table.boards,
         means=means,
         unscaled=unscaled,
-        residual_df=error_df,
-        residual_ms=error_ms,
-        error_systems=error_systems,
-        n_panels=n,
+        strata=(Stratum(name="panel", df=error_df, ms=error_ms, systems=error_systems),),
         residuals=residuals,
         leverages=table.leverages(inverse),
+        residuals_df=df,
         board_effects=board_effects - board_effects.mean(),
-        system_f=f,
-        system_df=(k - 1, error_df),
-        system_p=p,
+        effects=effects_tested,
         has_variance=varies,
     )
 
@@ -273,105 +226,6 @@ class _Table:
                 + own[board]
             )
         return result
-
-
-def t_intervals(fit: BlocksFit, *, level: float = 0.95) -> tuple[FloatArray, FloatArray]:
-    """Return standard errors (k,) and intervals (k, 2) of the means.
-
-    Raises
-    ------
-    ValueError
-        If the fit has no residual variance: no t is invented from nothing.
-    """
-    if not fit.has_variance or fit.residual_ms is None:
-        raise ValueError("the fit has no residual variance to make an interval from")
-    se = np.sqrt(fit.residual_ms * np.diag(fit.unscaled))
-    half = float(special.stdtrit(fit.residual_df, 0.5 + level / 2)) * se
-    return se, np.column_stack((fit.means - half, fit.means + half))
-
-
-@dataclass(frozen=True, kw_only=True)
-class PairComparison:
-    """System ``a`` less system ``b``: difference, its standard error, Tukey-Kramer interval and p-value."""
-
-    a: str
-    b: str
-    difference: float
-    se: float
-    low: float
-    high: float
-    p_tukey: float
-
-
-def compare_pairs(fit: BlocksFit, *, level: float = 0.95, use_table: bool = False) -> list[PairComparison]:
-    """Compare every pair of systems by Tukey-Kramer, in the order of ``fit.systems``.
-
-    ``use_table`` reads the p-values from a table of the studentized range (to 1e-6), which pays where many tests share
-    k and df.
-
-    Raises
-    ------
-    ValueError
-        If the fit has no residual variance.
-
-    Notes
-    -----
-    Answers: which of all pairs differ, with the chance of even one false "told apart" held at 1 - level.
-    Exact for equal standard errors, slightly cautious otherwise. It assumes roughly normal panel values of
-    equal spread; grades near the ends of the scale are neither.
-    """
-    if not fit.has_variance or fit.residual_ms is None:
-        raise ValueError("the fit has no residual variance to compare pairs with")
-    k = len(fit.systems)
-    if k < 2:
-        return []
-    first, second = np.triu_indices(k, 1)
-    difference = fit.means[first] - fit.means[second]
-    c = fit.unscaled
-    se = np.sqrt(
-        fit.residual_ms * (c[first, first] + c[second, second] - c[first, second] - c[second, first])
-    )
-    q = np.abs(difference) / se * np.sqrt(2)
-    df = fit.residual_df
-    p = pair_tail(k, df)(q) if use_table else studentized_range_sf(q, k=k, df=df)
-    half = studentized_range_quantile(level, k=k, df=fit.residual_df) / np.sqrt(2) * se
-    return [
-        PairComparison(
-            a=fit.systems[first[i]],
-            b=fit.systems[second[i]],
-            difference=float(difference[i]),
-            se=float(se[i]),
-            low=float(difference[i] - half[i]),
-            high=float(difference[i] + half[i]),
-            p_tukey=float(p[i]),
-        )
-        for i in range(len(first))
-    ]
-
-
-def studentised_residuals(fit: BlocksFit) -> FloatArray | None:
-    """Return each panel's externally studentised residual, or ``None`` when too few panels are left.
-
-    A panel's own residual is judged against the spread of all others, so that one wild panel does not
-    hide itself by widening the spread. Under the model each is a t on one degree of freedom less than all residuals have.
-    """
-    df = residual_df_of_all(fit)
-    if not fit.has_variance or df < 2:
-        return None
-    rss = float(fit.residuals @ fit.residuals)
-    room = np.maximum(1 - fit.leverages, 1e-12)
-    without = (rss - fit.residuals**2 / room) / (df - 1)
-    result: FloatArray = np.where(
-        fit.leverages > 1 - 1e-9,
-        0.0,
-        fit.residuals / np.sqrt(np.maximum(without, (1e-6 * np.sqrt(rss / df)) ** 2) * room),
-    )
-    return result
-
-
-def residual_df_of_all(fit: BlocksFit) -> int:
-    """Degrees of freedom of the residuals of every system, whichever the error is estimated from."""
-    return fit.n_panels - (len(fit.systems) + len(fit.boards) - 1)
 
 
 @dataclass(frozen=True, kw_only=True)

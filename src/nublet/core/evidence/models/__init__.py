@@ -1,0 +1,1 @@
+"""Models that make a fit, one file each."""

@@ -1,0 +1,24 @@
+"""Where on a panel something happens."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+SiteKind = Literal["spot"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Site:
+    """A place of a test.
+
+    Attributes
+    ----------
+    kind : SiteKind
+        A spot is a ring.
+    wetted_mm : float
+        Diameter of the touched ring, mm: the cover's for liquids, the block's for heat.
+    """
+
+    kind: SiteKind = "spot"
+    wetted_mm: float
