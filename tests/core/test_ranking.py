@@ -8,12 +8,16 @@ from scipy import stats
 
 from nublet.core.errors import RankingError
 from nublet.core.evidence.weighing import TestEvidence, weigh_test
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.core.ranking.draws import RankedSystem, Ranking, rank_systems
-from nublet.core.ranking.profiles import DINING_TABLE, Criterion, Gate, UseProfile, reweigh
+from nublet.core.ranking.profiles import Criterion, Gate, UseProfile, reweigh
+from nublet.core.ranking.shipped import DINING_TABLE as DINING_TABLE_ASKED
 from nublet.core.ranking.words import join_names, percent, say_verdict
 from tests.core.builders import block_values
 
 Table = dict[str, list[float | None]]
+
+DINING_TABLE = DINING_TABLE_ASKED.asked_of(TABLE_BASICS)
 
 
 def profile(*tests: str, gates: tuple[Gate, ...] = (), unknown_weight: float = 0) -> UseProfile:

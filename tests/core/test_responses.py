@@ -16,7 +16,7 @@ from nublet.core.protocols.plain import protocol_as_plain, protocol_from_plain, 
 from nublet.core.protocols.responses import ANY_MEASURE, GRADE, RESPONSES, Response, ScaleStep
 from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.draws import rank_systems
-from nublet.core.ranking.profiles import DINING_TABLE
+from nublet.core.ranking.shipped import DINING_TABLE
 from tests.core.builders import block_readings
 
 # Smooth to rough: low is better, and neither end is that of the grade.
@@ -121,7 +121,7 @@ def test_ranking_scores_between_the_ends_of_each_response() -> None:
     ):
         found = analyse(block_readings(table), response=response).tests[0]
         wine = {"wine-1h": replace(found, test="wine-1h"), "water-6h": replace(found, test="water-6h")}
-        profile = replace(DINING_TABLE, gates=())
+        profile = replace(DINING_TABLE, gates=()).asked_of(PROTOCOLS["table-basics"])
         ranking = rank_systems(profile, wine, excluded=["Bare control"], seed=1, n_draws=4000)
         tests[name] = {row.system: row for row in ranking.systems}
     assert list(tests["grades"]) == list(tests["touch"]) == ["A", "B"]

@@ -13,7 +13,7 @@ from django.db.migrations.executor import MigrationExecutor
 from rest_framework.test import APIClient
 
 from nublet.core.errors import BlockedCombinationError, BuildUpError, NubletError
-from nublet.core.ranking import profiles
+from nublet.core.ranking import shipped
 from nublet.web.build_ups import actions
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.build_ups.selectors import view_build_ups, write_sheet
@@ -226,8 +226,8 @@ def test_what_a_change_of_use_blocks_is_found_before_wood_is_cut(
         owner, draft.pk, row.pk, name=row.name, recipe=plain(layers=[{"product": not_food.pk}])
     )
 
-    board = replace(profiles.DINING_TABLE, id="chopping-board", demands=frozenset({"food"}))
-    monkeypatch.setitem(profiles.USE_PROFILES, "chopping-board", board)
+    board = replace(shipped.DINING_TABLE, id="chopping-board", demands=frozenset({"food"}))
+    monkeypatch.setitem(shipped.USES, "chopping-board", board)
     update_trial(owner, draft.pk, uses=["chopping-board"])
     with pytest.raises(BlockedCombinationError, match="not for food"):
         draw_design(owner, draft.pk)

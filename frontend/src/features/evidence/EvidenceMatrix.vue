@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import GradeMark from '@/kit/GradeMark.vue'
+import { GRADE } from '@/kit/grades'
 import IntervalBar from '@/kit/IntervalBar.vue'
 import { tieBars } from '@/kit/ties'
 import type { EvidenceRow, TestEvidence } from './model'
 
-/** Build-ups by tests: the mark, the mean, its interval on the 1–5 line, and tie bars for the chosen test. */
+/** Build-ups by tests: the mark, the mean, its interval on the line of its scale, and tie bars for the chosen test. */
 const props = defineProps<{
   rows: readonly EvidenceRow[]
   tests: readonly TestEvidence[]
@@ -71,7 +72,13 @@ function nameOf(row: EvidenceRow, index: number): string {
                   cell.mean.toFixed(1)
                 }}</b></span
               >
-              <IntervalBar :from="1" :to="5" :mean="cell.mean" :low="cell.ci?.[0]" :high="cell.ci?.[1]" />
+              <IntervalBar
+                :from="GRADE.lowest"
+                :to="GRADE.highest"
+                :mean="cell.mean"
+                :low="cell.ci?.[0]"
+                :high="cell.ci?.[1]"
+              />
             </button>
             <span v-else class="quiet">–</span>
           </td>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { GRADE } from '@/kit/grades'
 import { place } from '@/kit/scale'
 import type { TestEvidence } from './model'
 
@@ -10,7 +11,7 @@ defineEmits<{ open: [system: string] }>()
 const LEFT = 225
 const WIDTH = 330
 const ROW = 34
-const at = (grade: number) => LEFT + (WIDTH * place(grade, 0.8, 5.2)) / 100
+const at = (grade: number) => LEFT + (WIDTH * place(grade, GRADE.lowest - 0.2, GRADE.highest + 0.2)) / 100
 const height = computed(() => props.test.systems.length * ROW + 34)
 </script>
 
@@ -25,7 +26,7 @@ const height = computed(() => props.test.systems.length * ROW + 34)
       role="group"
       :aria-label="`Interval plot of ${title}`"
     >
-      <g v-for="grade in [1, 2, 3, 4, 5]" :key="grade">
+      <g v-for="{ value: grade } in GRADE.steps" :key="grade">
         <line :x1="at(grade)" :x2="at(grade)" y1="4" :y2="height - 22" class="grid" />
         <text :x="at(grade)" :y="height - 6" class="tick">{{ grade }}</text>
       </g>

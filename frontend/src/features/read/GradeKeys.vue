@@ -2,7 +2,7 @@
 import type { Schemas } from '@/api/client'
 import GradeMark from '@/kit/GradeMark.vue'
 
-/** The five grades as large buttons: a key each, a mark, and its words. */
+/** The steps of the scale as large buttons: a key each, a mark, and its words. */
 defineProps<{ grades: readonly Schemas['GradeMeaning'][]; standing: number | null }>()
 defineEmits<{ grade: [value: number] }>()
 </script>
@@ -62,7 +62,8 @@ defineEmits<{ grade: [value: number] }>()
     left: 0;
     z-index: 20;
     display: grid;
-    grid-template-columns: repeat(5, minmax(0, 1fr));
+    grid-auto-columns: minmax(0, 1fr);
+    grid-auto-flow: column;
     padding-bottom: env(safe-area-inset-bottom);
     border-top: 1px solid var(--hairline);
     background: var(--paper);

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { isForScreen } from '@/app/screenKeys'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
+import { stepOf } from '@/kit/grades'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
@@ -69,9 +70,10 @@ function keepNote(): void {
 function onKey(event: KeyboardEvent): void {
   if (noting.value || !isForScreen(event)) return
   const key = event.key
-  if (/^[1-5]$/.test(key)) {
+  const step = stepOf(key)
+  if (step) {
     // A held key must not grade the next spots too.
-    if (!event.repeat) acts.grade(Number(key))
+    if (!event.repeat) acts.grade(step.value)
   } else if ((ARROWS as readonly string[]).includes(key)) acts.move(key as Arrow)
   else if (key.toLowerCase() === 'u') acts.takeBack()
   else if (key.toLowerCase() === 'n') openNote()
@@ -190,7 +192,7 @@ watch(
             </button>
           </div>
           <dl v-if="isShowingKeys" class="sheet all-keys">
-            <dt>1 – 5</dt>
+            <dt>{{ sitting.grades.at(-1)?.grade }} – {{ sitting.grades[0]?.grade }}</dt>
             <dd>grade the spot and move on</dd>
             <dt>← → ↑ ↓</dt>
             <dd>move to another spot</dd>

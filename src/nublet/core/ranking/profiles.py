@@ -1,4 +1,4 @@
-"""Use profiles: what a use asks of a finish. They are starting points; the weights can be changed."""
+"""A use in the tests of one protocol: what a ranking is made by."""
 
 from __future__ import annotations
 
@@ -29,9 +29,9 @@ class Criterion:
 
 @dataclass(frozen=True, kw_only=True)
 class UseProfile:
-    """An intended use: criteria with weights, gates, and the look that the verdict goes by.
+    """Criteria with weights, gates, and the look that the verdict goes by, each naming the tests of a protocol.
 
-    ``demands`` are what the compatibility rules ask about, such as ``alcohol`` or ``food``.
+    It is made from a use that names none: see :mod:`nublet.core.ranking.uses`.
     """
 
     id: str
@@ -40,29 +40,6 @@ class UseProfile:
     criteria: tuple[Criterion, ...]
     gates: tuple[Gate, ...]
     look: str = "24h"
-    demands: frozenset[str] = frozenset()
-
-
-DINING_TABLE = UseProfile(
-    id="dining-table",
-    name="Dining table",
-    says="Meals, wet glasses, hot dishes: must shrug off water, wine and coffee, and be mendable in place.",
-    criteria=(
-        Criterion(id="stains", name="Stains", weight=35, tests=("wine-1h", "coffee-1h", "ethanol-1h")),
-        Criterion(id="heat", name="Heat", weight=25, tests=("wet-heat-70", "dry-heat-100")),
-        Criterion(id="water", name="Water", weight=30, tests=("water-6h",)),
-        Criterion(id="repair", name="Repair", weight=10, tests=("spot-repair",)),
-    ),
-    gates=(
-        Gate(test="water-6h", threshold=4),
-        Gate(test="wine-1h", threshold=4),
-        Gate(test="coffee-1h", threshold=4),
-        Gate(test="wet-heat-70", threshold=4),
-    ),
-    demands=frozenset({"water", "wet-washing", "alcohol", "heat", "scratch"}),
-)  # fmt: skip
-
-USE_PROFILES: dict[str, UseProfile] = {DINING_TABLE.id: DINING_TABLE}
 
 
 def reweigh(profile: UseProfile, weights: Mapping[str, float]) -> UseProfile:

@@ -7,12 +7,22 @@ from dataclasses import dataclass
 from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
 from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
+from nublet.core.evidence.policy import (
+    Judge,
+    ReadSpot,
+    choose_section,
+    in_order,
+    long_table,
+    species_choices,
+    tests_on,
+)
 from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.ranking.draws import Ranking, rank_systems
-from nublet.core.ranking.profiles import USE_PROFILES, reweigh
+from nublet.core.ranking.profiles import reweigh
+from nublet.core.ranking.shipped import USES
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import PanelWork
 from nublet.web.designs.models import DeviationKind, TrialSpot
@@ -20,8 +30,6 @@ from nublet.web.people.models import Person, Role
 from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
-
-SPOILED_RESULT = "spoiled, by the bench log"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,7 +75,7 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
     trial is not taken for a whole one.
     """
     spots = TrialSpot.objects.filter(
-        panel__trial=trial, panel__spoiled_at__isnull=True, section=chosen_section(trial, section)
+        panel__trial=trial, panel__spoiled_at__isnull=True, section=choose_section(trial.sections, section)
     ).order_by("pk")
     grades = {
         (spot, judge, look): float(value)
@@ -76,53 +84,31 @@ def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
         ).values_list("spot", "judge", "look", "value")
         if value is not None
     }
-    begun = {look for _, _, look in grades}
-    spoiled = _spoiled_results(trial)
-    judges = list(trial.judges.order_by("pk").values_list("pk", "display_name"))
-    return [
-        Reading(
-            test=exposure,
-            system=system,
-            board=board,
-            species=species,
-            panel=panel,
-            judge=name,
-            look=look.id,
-            grade=grades.get((spot, judge, look.id)),
-            left_out=SPOILED_RESULT
-            if (panel, exposure, None) in spoiled or (panel, exposure, look.after_min) in spoiled
-            else None,
-        )
-        for spot, exposure, system, board, species, panel in spots.values_list(
-            "pk",
-            "exposure",
-            "panel__build_up__name",
-            "panel__board__name",
-            "panel__board__species",
-            "panel__code",
-        )
-        for look in protocol_of(trial).looks
-        if look.id in begun
-        for judge, name in judges
-    ]
+    judges = trial.judges.order_by("pk").values_list("pk", "display_name")
+    columns = spots.values_list(
+        "pk",
+        "exposure",
+        "panel__build_up__name",
+        "panel__board__name",
+        "panel__board__species",
+        "panel__code",
+    )
+    return long_table(
+        (
+            ReadSpot(number=number, test=test, system=system, board=board, species=species, panel=panel)
+            for number, test, system, board, species, panel in columns
+        ),
+        protocol_of(trial).looks,
+        [Judge(number=number, name=name) for number, name in judges],
+        grades,
+        spoiled=_spoiled_results(trial),
+    )
 
 
 def _spoiled_results(trial: Trial) -> set[tuple[str, str, float | None]]:
     """Panels' exposures whose results tell of something else, by the bench log: (code, exposure, look or all). One query."""
     rows = trial.deviations.filter(withdrawn_at__isnull=True).exclude(spoils_exposure="")
     return set(rows.values_list("panel__code", "spoils_exposure", "spoils_look_min"))
-
-
-def chosen_section(trial: Trial, section: str) -> str:
-    """The section asked for, or the first; empty for a trial without. Raises ``ReadingsError`` for an unknown one."""
-    if not section:
-        return str(trial.sections[0]) if trial.sections else ""
-    if section not in trial.sections:
-        raise ReadingsError(
-            f"This trial has no section {section!r}. Choose one of: {', '.join(trial.sections) or 'none'}.",
-            field="section",
-        )
-    return section
 
 
 def weigh_evidence(
@@ -143,9 +129,9 @@ def weigh_evidence(
         for reading in readings
         if reading.look == look and reading.grade is not None and reading.left_out is None
     ]
-    choices = _species_choices(analysis)
+    choices = species_choices(analysis)
     species = species or analysis.default_species
-    tests = _in_protocol_order(_tests_on(analysis, species), list(names))
+    tests = in_order(tests_on(analysis, species), list(names))
     keepers = sorted(
         Person.objects.filter(readings__spot__panel__trial=trial)
         .exclude(role=Role.JUDGE)
@@ -165,7 +151,7 @@ def weigh_evidence(
         judges=tuple(sorted({reading.judge or "" for reading in at_look})),
         n_readings=len(at_look),
         is_simulated=trial.is_simulated,
-        section=chosen_section(trial, section),
+        section=choose_section(trial.sections, section),
         section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
         tests=tests,
@@ -211,22 +197,21 @@ def rank_for_use(
     RankingError, ReadingsError
         If the use is unknown, a weight is not usable, or there is nothing to rank by.
     """
-    if use not in USE_PROFILES:
-        raise RankingError(
-            f"There is no use {use!r}. Choose one of: {', '.join(sorted(USE_PROFILES))}.", field="use"
-        )
-    profile = reweigh(USE_PROFILES[use], weights or {})
-    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
+    if use not in USES:
+        raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(USES))}.", field="use")
+    protocol = protocol_of(trial)
+    profile = reweigh(USES[use].asked_of(protocol), weights or {})
+    names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
     analysis = _analyse(readings_of(trial, section=section), profile.look, names)
     species = species or analysis.default_species
-    tests = {test.test: test for test in _tests_on(analysis, species)}
+    tests = {test.test: test for test in tests_on(analysis, species)}
     wood = say_wood(analysis, species, test_names=names)
     ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.pk)
     return RankingView(
         ranking=ranking,
         species=species,
-        species_choices=_species_choices(analysis),
-        section=chosen_section(trial, section),
+        species_choices=species_choices(analysis),
+        section=choose_section(trial.sections, section),
         section_choices=tuple(trial.sections),
         look=profile.look,
         is_simulated=trial.is_simulated,
@@ -241,7 +226,7 @@ def readings_behind(
     rows = ReadingRow.objects.filter(
         spot__panel__trial=trial,
         spot__panel__spoiled_at__isnull=True,
-        spot__section=chosen_section(trial, section),
+        spot__section=choose_section(trial.sections, section),
         spot__exposure=test,
         spot__panel__build_up__name=system,
         look=look,
@@ -262,25 +247,3 @@ def _analyse(readings: list[Reading], look: str, test_names: dict[str, str]) -> 
             "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
         )
     return analyse(readings, look=look, control=CONTROL_NAME, test_names=test_names)
-
-
-def _species_choices(analysis: Analysis) -> tuple[str, ...]:
-    """The woods, those with the most panels first, and all together where it is more than one."""
-    if len(analysis.species) > 1:
-        return (ALL_SPECIES, *analysis.species)
-    return analysis.species or (ALL_SPECIES,)
-
-
-def _in_protocol_order(tests: tuple[TestEvidence, ...], order: list[str]) -> tuple[TestEvidence, ...]:
-    return tuple(sorted(tests, key=lambda test: order.index(test.test)))
-
-
-def _tests_on(analysis: Analysis, species: str) -> tuple[TestEvidence, ...]:
-    choices = _species_choices(analysis)
-    if species == ALL_SPECIES and ALL_SPECIES not in choices:
-        species = choices[0]
-    if species not in choices:
-        raise ReadingsError(
-            f"Nothing was graded on {species!r}. Choose one of: {', '.join(choices)}.", field="species"
-        )
-    return tuple(test for test in analysis.tests if test.species == species)

@@ -18,7 +18,7 @@ from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.plain import protocol_as_plain
 from nublet.core.protocols.shipped import PROTOCOLS
-from nublet.core.ranking.profiles import USE_PROFILES
+from nublet.core.ranking.shipped import USES
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.actions import record
 from nublet.web.people.models import Person
@@ -146,7 +146,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         )
     for field, chosen, known in (
         ("species", trial.species, woods_of(trial.shop_id)),
-        ("uses", trial.uses, USE_PROFILES),
+        ("uses", trial.uses, USES),
         ("protocol", [trial.protocol] if trial.protocol != trial.protocol_plain.get("id") else [], PROTOCOLS),
         ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
         ("coat_school", [trial.coat_school], COAT_SCHOOLS),

@@ -11,7 +11,7 @@ from nublet.core.materials.mixes import Measures
 from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_from_plain
-from nublet.core.ranking.profiles import USE_PROFILES
+from nublet.core.ranking.shipped import USES
 from nublet.web.trials.models import Trial
 
 
@@ -29,7 +29,7 @@ def setting_of(trial: Trial, woods: Mapping[str, Species]) -> Setting:
     """The woods and demands that a trial's recipes must stand up to."""
     return Setting(
         species=[woods[wood] for wood in trial.species if wood in woods],
-        demands=frozenset().union(*(USE_PROFILES[use].demands for use in trial.uses if use in USE_PROFILES)),
+        demands=frozenset().union(*(USES[use].demands for use in trial.uses if use in USES)),
     )
 
 

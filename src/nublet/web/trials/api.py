@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
 from nublet.core.protocols.shipped import PROTOCOLS
-from nublet.core.ranking.profiles import USE_PROFILES
+from nublet.core.ranking.shipped import USES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import IsKeeper, person_of
 from nublet.web.people.models import Person
@@ -50,7 +50,7 @@ class ReferenceView(APIView):
         shipped = {
             "species": woods_of(person_of(request).shop_id, offered_only=True).values(),
             "families": FAMILIES.values(),
-            "uses": USE_PROFILES.values(),
+            "uses": USES.values(),
             "protocols": PROTOCOLS.values(),
             "cautions": CAUTIONS.values(),
         }

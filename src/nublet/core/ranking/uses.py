@@ -1,0 +1,128 @@
+"""Intended uses: what each asks of a finish, by agent, severity and response, whatever protocol it is tested by.
+
+A use names no test. Which tests of a trial answer it is found from the trial's own protocol (:meth:`Use.asked_of`), so that a test
+of the shop's own feeds a shipped use, and another protocol needs no other use.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from nublet.core.plain import folded
+from nublet.core.protocols.exposures import Exposure, Protocol
+from nublet.core.protocols.responses import GRADE
+from nublet.core.ranking.profiles import Criterion, Gate, UseProfile
+
+Range = tuple[float | None, float | None]
+_ANY: Range = (None, None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """Which tests answer something.
+
+    Attributes
+    ----------
+    id : str
+        What stands for it where no test answers it: that part of a score is then unknown.
+    agents : frozenset of str
+        Any of these, as protocols call them; case and accents do not matter.
+    duration_min, temperature_c : (float or None, float or None)
+        How severe, from and to; ``None`` is no bound. A test without a temperature is in no bounded range of one.
+    response : str
+        Id of what is read.
+    """
+
+    id: str
+    agents: frozenset[str]
+    duration_min: Range = _ANY
+    temperature_c: Range = _ANY
+    response: str = GRADE.id
+
+    def is_answered_by(self, exposure: Exposure) -> bool:
+        """Whether a test is one that is asked for."""
+        return (
+            folded(exposure.agent) in {folded(agent) for agent in self.agents}
+            and self.response in exposure.reads
+            and _within(exposure.duration_min, self.duration_min)
+            and _within(exposure.temperature_c, self.temperature_c)
+        )
+
+    def tests(self, protocol: Protocol) -> tuple[str, ...]:
+        """Ids of the protocol's tests that answer it, the mildest first."""
+        found = [exposure for exposure in protocol.exposures if self.is_answered_by(exposure)]
+        return tuple(exposure.id for exposure in sorted(found, key=_severity))
+
+
+@dataclass(frozen=True, kw_only=True)
+class AskedGate:
+    """A must-pass: of the tests that answer it the mildest counts, and its response's value is at least ``threshold``."""
+
+    asked: Asked
+    threshold: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class AskedCriterion:
+    """Something the use cares about, fed by the mean of all tests that answer it."""
+
+    id: str
+    name: str
+    weight: float
+    asked: tuple[Asked, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Use:
+    """An intended use: criteria with weights, gates, and the look that the verdict goes by.
+
+    ``demands`` are what the compatibility rules ask about, such as ``alcohol`` or ``food``.
+    """
+
+    id: str
+    name: str
+    says: str
+    criteria: tuple[AskedCriterion, ...]
+    gates: tuple[AskedGate, ...] = ()
+    look: str = "24h"
+    demands: frozenset[str] = frozenset()
+
+    def asked_of(self, protocol: Protocol) -> UseProfile:
+        """The use in the tests of a protocol, to rank by."""
+        return UseProfile(
+            id=self.id,
+            name=self.name,
+            says=self.says,
+            criteria=tuple(
+                Criterion(
+                    id=criterion.id,
+                    name=criterion.name,
+                    weight=criterion.weight,
+                    tests=_distinct(
+                        test for asked in criterion.asked for test in asked.tests(protocol) or (asked.id,)
+                    ),
+                )
+                for criterion in self.criteria
+            ),
+            gates=tuple(
+                Gate(test=(gate.asked.tests(protocol) or (gate.asked.id,))[0], threshold=gate.threshold)
+                for gate in self.gates
+            ),
+            look=self.look,
+        )
+
+
+def _within(value: float | None, bounds: Range) -> bool:
+    low, high = bounds
+    if value is None:
+        return low is None and high is None
+    return (low is None or value >= low) and (high is None or value <= high)
+
+
+def _severity(exposure: Exposure) -> tuple[float, float]:
+    return exposure.temperature_c or 0.0, exposure.duration_min
+
+
+def _distinct(names: Iterable[str]) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(names))

@@ -1,0 +1,73 @@
+"""Uses find their tests in whatever protocol a trial has."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from nublet.core.protocols.exposures import Exposure, Protocol
+from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
+from nublet.core.protocols.sites import Site
+from nublet.core.ranking.profiles import Gate
+from nublet.core.ranking.shipped import DINING_TABLE, USES
+from nublet.core.ranking.uses import Asked, Use
+
+
+def wine(name: str, minutes: float, **more: object) -> Exposure:
+    return Exposure(
+        id=name, name=name, short_name=name, agent="red wine", duration_min=minutes, site=Site(wetted_mm=40), **more,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def protocol(*exposures: Exposure) -> Protocol:
+    return replace(TABLE_BASICS, exposures=exposures)
+
+
+ASKED = Asked(id="red-wine", agents=frozenset({"Red  Wine"}), duration_min=(60, 360))
+
+
+def test_the_dining_table_asks_of_table_basics_what_it_always_asked() -> None:
+    found = DINING_TABLE.asked_of(TABLE_BASICS)
+    assert {c.id: c.tests for c in found.criteria} == {
+        "stains": ("wine-1h", "coffee-1h", "ethanol-1h"),
+        "heat": ("wet-heat-70", "dry-heat-100"),
+        "water": ("water-6h",),
+        "repair": ("spot-repair",),
+    }
+    assert found.gates == tuple(
+        Gate(test=test, threshold=4) for test in ("water-6h", "wine-1h", "coffee-1h", "wet-heat-70")
+    )
+
+
+def test_by_agent_severity_and_response_not_by_name() -> None:
+    ladder = protocol(wine("w24", 1440), wine("w6", 360), wine("w10", 10), wine("w1", 60))
+    assert ASKED.tests(ladder) == ("w1", "w6")
+    unread = protocol(wine("w1", 60, reads=("colour",)))
+    assert ASKED.tests(unread) == ()
+    heat = Asked(id="heat", agents=frozenset({"red wine"}), temperature_c=(50, None))
+    assert heat.tests(protocol(wine("cold", 60), wine("hot", 60, temperature_c=60))) == ("hot",)
+
+
+def test_a_gate_goes_by_the_mildest_that_counts_and_a_criterion_by_all() -> None:
+    found = DINING_TABLE.asked_of(protocol(wine("w6", 360), wine("w1", 60)))
+    assert next(c.tests for c in found.criteria if c.id == "stains") == ("w1", "w6", "coffee", "ethanol")
+    assert [gate.test for gate in found.gates] == ["water", "w1", "coffee", "wet-heat"]
+
+
+@pytest.mark.parametrize("use", USES.values(), ids=lambda use: str(use.id))
+def test_shipped_uses_agree_with_themselves(use: Use) -> None:
+    """Every part has a name that no protocol's test bears, and reads what is declared; some protocol answers some of it."""
+    asked = [each for criterion in use.criteria for each in criterion.asked] + [g.asked for g in use.gates]
+    ids = {exposure.id for each in PROTOCOLS.values() for exposure in each.exposures}
+    assert asked
+    for each in asked:
+        assert each.id not in ids
+        assert each.response in RESPONSES
+    assert any(each.tests(one) for each in asked for one in PROTOCOLS.values())
+    assert len({criterion.id for criterion in use.criteria}) == len(use.criteria)
+    for gate in use.gates:
+        response = RESPONSES[gate.asked.response]
+        assert response.check(gate.threshold) == gate.threshold
