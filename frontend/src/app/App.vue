@@ -2,7 +2,7 @@
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onScopeDispose, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import SignInAgain from '@/features/sign-in/SignInAgain.vue'
+import { SignInAgain } from '@/features/sign-in'
 import StateView from '@/kit/StateView.vue'
 import { loadUnits } from '@/kit/units'
 import { useAlarms } from './alarms'

@@ -1,22 +1,38 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { BenchPage } from '@/features/bench'
+import { BuildUpsPage, SheetPage } from '@/features/build-ups'
+import { CalculatorsPage } from '@/features/calculators'
+import { CandidatesPage } from '@/features/candidates'
+import { DaysPage } from '@/features/coat-and-cure'
+import { DesignPage } from '@/features/design'
+import { EvidencePage } from '@/features/evidence'
+import { PeoplePage } from '@/features/people'
+import { PreparePage } from '@/features/prepare'
+import { NewTrialPage, QuestionPage } from '@/features/question'
+import { RankingPage } from '@/features/ranking'
+import { ReadPage } from '@/features/read'
+import { AgentsPage, FamiliesPage, ProductPage, ProductsPage, WoodsPage } from '@/features/shelf'
+import { SignInPage } from '@/features/sign-in'
+import { TodayPage } from '@/features/today'
+import { TrialsPage } from '@/features/trials'
 import { useSession } from './session'
 
 export const router = createRouter({
   history: createWebHistory('/'),
   routes: [
-    { path: '/', name: 'today', component: () => import('@/features/today/TodayPage.vue') },
-    { path: '/sign-in', name: 'sign-in', component: () => import('@/features/sign-in/SignInPage.vue') },
+    { path: '/', name: 'today', component: TodayPage },
+    { path: '/sign-in', name: 'sign-in', component: SignInPage },
     {
       path: '/trials',
       name: 'trials',
       meta: { keepers: true },
-      component: () => import('@/features/trials/TrialsPage.vue'),
+      component: TrialsPage,
     },
     {
       path: '/trials/new',
       name: 'new-trial',
       meta: { keepers: true },
-      component: () => import('@/features/question/NewTrialPage.vue'),
+      component: NewTrialPage,
     },
     {
       path: '/trials/:trialId(\\d+)',
@@ -27,91 +43,91 @@ export const router = createRouter({
         {
           path: 'question',
           name: 'question',
-          component: () => import('@/features/question/QuestionPage.vue'),
+          component: QuestionPage,
         },
         {
           path: 'candidates',
           name: 'candidates',
-          component: () => import('@/features/candidates/CandidatesPage.vue'),
+          component: CandidatesPage,
         },
         {
           path: 'build-ups',
           name: 'build-ups',
-          component: () => import('@/features/build-ups/BuildUpsPage.vue'),
+          component: BuildUpsPage,
         },
         {
           path: 'build-ups/:buildUpId(\\d+)/sheet',
           name: 'sheet',
           meta: { stage: 'build-ups' },
-          component: () => import('@/features/build-ups/SheetPage.vue'),
+          component: SheetPage,
         },
-        { path: 'design', name: 'design', component: () => import('@/features/design/DesignPage.vue') },
-        { path: 'prepare', name: 'prepare', component: () => import('@/features/prepare/PreparePage.vue') },
+        { path: 'design', name: 'design', component: DesignPage },
+        { path: 'prepare', name: 'prepare', component: PreparePage },
         {
           path: 'coat-and-cure',
           name: 'coat-and-cure',
-          component: () => import('@/features/coat-and-cure/DaysPage.vue'),
+          component: DaysPage,
         },
         {
           path: 'evidence',
           name: 'evidence',
-          component: () => import('@/features/evidence/EvidencePage.vue'),
+          component: EvidencePage,
         },
-        { path: 'ranking', name: 'ranking', component: () => import('@/features/ranking/RankingPage.vue') },
+        { path: 'ranking', name: 'ranking', component: RankingPage },
       ],
     },
     {
       path: '/trials/:trialId(\\d+)/read/:look?',
       name: 'read',
-      component: () => import('@/features/read/ReadPage.vue'),
+      component: ReadPage,
     },
     { path: '/shelf', redirect: '/shelf/products' },
     {
       path: '/shelf/products',
       name: 'products',
       meta: { keepers: true },
-      component: () => import('@/features/shelf/ProductsPage.vue'),
+      component: ProductsPage,
     },
     {
       path: '/shelf/products/:productId(\\d+|new)',
       name: 'product',
       meta: { keepers: true },
-      component: () => import('@/features/shelf/ProductPage.vue'),
+      component: ProductPage,
     },
     {
       path: '/shelf/woods',
       name: 'woods',
       meta: { keepers: true },
-      component: () => import('@/features/shelf/WoodsPage.vue'),
+      component: WoodsPage,
     },
     {
       path: '/shelf/agents',
       name: 'agents',
       meta: { keepers: true },
-      component: () => import('@/features/shelf/AgentsPage.vue'),
+      component: AgentsPage,
     },
     {
       path: '/shelf/families',
       name: 'families',
       meta: { keepers: true },
-      component: () => import('@/features/shelf/FamiliesPage.vue'),
+      component: FamiliesPage,
     },
     {
       path: '/calculators/:calculatorId?',
       name: 'calculators',
       meta: { keepers: true },
-      component: () => import('@/features/calculators/CalculatorsPage.vue'),
+      component: CalculatorsPage,
     },
     {
       path: '/bench',
       name: 'bench',
       meta: { keepers: true },
-      component: () => import('@/features/bench/BenchPage.vue'),
+      component: BenchPage,
     },
     {
       path: '/people',
       name: 'people',
-      component: () => import('@/features/people/PeoplePage.vue'),
+      component: PeoplePage,
     },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./NowherePage.vue') },
   ],

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
-import ProductPicker from '@/features/shelf/ProductPicker.vue'
+import ProductPicker from '@/kit/ProductPicker.vue'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import { quantityOf } from '@/kit/units'
 import FindingsList from './FindingsList.vue'

@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useKeptDraft } from '@/app/keptDraft'
-import { productName, rememberProduct } from '@/features/shelf/ProductPicker.vue'
+import { productName, rememberProduct } from '@/kit/ProductPicker.vue'
 import LayerSection from '@/kit/LayerSection.vue'
 import BuildUpFigures from './BuildUpFigures.vue'
 import FindingsList from './FindingsList.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import ProductPicker from '@/features/shelf/ProductPicker.vue'
+import ProductPicker from '@/kit/ProductPicker.vue'
 import { FINAL_WORDS, type RecipeDraft } from './model'
 
 /** The head of the stack: add a layer on top, what is done last of all, which faces are coated. */

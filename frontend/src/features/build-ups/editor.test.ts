@@ -1,7 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { reactive, ref } from 'vue'
-import ProductPicker, { productName } from '@/features/shelf/ProductPicker.vue'
+import ProductPicker, { productName } from '@/kit/ProductPicker.vue'
 import LayerRow from './LayerRow.vue'
 import { blankLayer, draftOf, type BuildUpDetail, type RecipeDraft } from './model'
 import StackBar from './StackBar.vue'

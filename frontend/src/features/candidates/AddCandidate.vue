@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
-import ProductPicker from '@/features/shelf/ProductPicker.vue'
+import ProductPicker from '@/kit/ProductPicker.vue'
 
 /** Add a candidate: a product as its label asks, a family in some coats, or a build-up of an earlier trial again. */
 const props = defineProps<{

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
-import PanelSizeFields from '@/features/question/PanelSizeFields.vue'
+import PanelSizeFields from '@/kit/PanelSizeFields.vue'
 import type { DesignDraft } from './model'
 
 /** The factors of the design: boards, sections, panels, spots, and how the boards are used as blocks. */

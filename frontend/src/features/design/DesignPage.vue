@@ -4,7 +4,8 @@ import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
-import { speciesName } from '@/features/evidence/model'
+import { shortFingerprint } from '@/kit/fingerprint'
+import { speciesName } from '@/kit/species'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import { figureOf, inUnits, quantityOf } from '@/kit/units'
@@ -16,7 +17,6 @@ import {
   drawnAreas,
   drawnSpots,
   missingMeasure,
-  shortFingerprint,
   sidesOf,
   type DesignDraft,
 } from './model'

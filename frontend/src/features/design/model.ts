@@ -107,8 +107,3 @@ export function drawnAreas(sections: readonly Schemas['OwnSection'][]): DrawnAre
 export function sidesOf(spots: readonly { side: string }[]): ('front' | 'back')[] {
   return spots.some((spot) => spot.side === 'back') ? ['front', 'back'] : ['front']
 }
-
-/** A fingerprint as it is read aloud: its first twelve signs. */
-export function shortFingerprint(fingerprint: string): string {
-  return fingerprint.slice(0, 12)
-}

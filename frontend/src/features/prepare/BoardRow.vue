@@ -4,8 +4,8 @@ import { useKeptDraft } from '@/app/keptDraft'
 import BoardCut from '@/kit/BoardCut.vue'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import { inUnits, quantityOf } from '@/kit/units'
-import type { Design } from '@/features/design/model'
-import { DEFECTS, measuresOf, measuresToSend, type Board, type MeasuresDraft } from './model'
+
+import { DEFECTS, measuresOf, measuresToSend, type Board, type Design, type MeasuresDraft } from './model'
 
 /** A board drawn to scale with its panels, and its measures to fill in until the trial starts. */
 const props = defineProps<{

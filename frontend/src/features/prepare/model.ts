@@ -1,5 +1,6 @@
 import type { Schemas } from '@/api/client'
 
+export type Design = Schemas['Design']
 export type Board = Schemas['Board']
 export type DeviationKind = Schemas['ToldDeviationEnum']
 

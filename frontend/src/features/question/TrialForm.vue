@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { speciesName } from '@/features/evidence/model'
+import { speciesName } from '@/kit/species'
 import { inUnits } from '@/kit/units'
 import type { TrialDraft } from './model'
-import PanelSizeFields from './PanelSizeFields.vue'
+import PanelSizeFields from '@/kit/PanelSizeFields.vue'
 
 /** What the trial asks, on which wood, by which protocol, and who grades. */
 const props = defineProps<{
