@@ -127,6 +127,25 @@ def test_each_trial_has_its_protocol_as_its_record_has_it(release: Release) -> N
     assert (len(rows), sum(not row.endswith("\t") for row in rows)) == (4, 3)
 
 
+def test_the_record_of_who_did_what_knows_its_subjects(release: Release) -> None:
+    """Words become numbers: "trial 2" the trial, a sign-in name the person, the shelf and the bench their shop."""
+    before = release.ask("SELECT subject, COUNT(*) FROM people_auditentry GROUP BY subject ORDER BY subject")
+    counts = dict(row.split("\t") for row in before)
+    release.manage("migrate", "--verbosity=0")
+    after = release.ask(
+        "SELECT subject_kind, subject_id, COUNT(*) FROM people_auditentry GROUP BY subject_kind, subject_id"
+    )
+    found = {(kind, int(number)): n for kind, number, n in (row.split("\t") for row in after)}
+    for subject, n in counts.items():
+        kind, _, number = subject.partition(" ")
+        if kind in ("trial", "product", "wood", "agent"):
+            assert found[kind, int(number)] == n
+    assert (
+        found["person", int(release.ask("SELECT id FROM people_person WHERE username = 'imara'")[0])] == "1"
+    )
+    assert sum(map(int, found.values())) == sum(map(int, counts.values())) > 80
+
+
 def test_what_a_trial_compared_cannot_be_changed_on_the_way(release: Release) -> None:
     """The same check says so when a started trial's tables no longer hold what its record says."""
     release.manage("migrate", "--verbosity=0")

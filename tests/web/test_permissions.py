@@ -4,12 +4,19 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
+from typing import ClassVar
 
 import pytest
-from rest_framework.test import APIClient
+from django.core.exceptions import PermissionDenied
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.test import APIClient, APIRequestFactory, force_authenticate
+from rest_framework.views import APIView
 
 from nublet.web.jobs.actions import ask_for
+from nublet.web.jobs.models import Job
 from nublet.web.people.models import Person
+from nublet.web.people.policies import POLICIES, may, within
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS
 from nublet.web.trials.models import Trial
@@ -33,6 +40,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("people", "get", None, 401, 403, 200, 200, 200),
     ("people", "post", {}, 401, 403, 403, 400, 400),
     ("people/{j}", "patch", {"role": "judge"}, 401, 403, 403, 200, 404),
+    ("audit", "get", None, 401, 403, 403, 200, 200),
     ("session/password", "put", {"old": "x", "new": "y"}, 401, 400, 400, 400, 400),
     ("trials/{id}/history", "get", None, 401, 403, 200, 200, 404),
     ("reference", "get", None, 401, 403, 200, 200, 200),
@@ -184,3 +192,52 @@ def test_an_address_that_does_not_exist(client_of: Callable[[Person | None], API
     response = client_of(None).get("/api/nothing/here")
     assert response.status_code == 404
     assert response.json()["detail"] == "There is nothing at /api/nothing/here."
+
+
+def routes() -> list[tuple[str, type[APIView]]]:
+    return [(str(route.pattern), route.callback.view_class) for route in api_routes]  # type: ignore[union-attr]
+
+
+def test_every_route_names_an_action_of_the_table_for_each_of_its_methods() -> None:
+    named = set()
+    for address, view in routes():
+        methods = {name for name in ("get", "post", "put", "patch", "delete") if hasattr(view, name)}
+        acts = getattr(view, "acts", {})
+        assert set(acts) == methods, address
+        assert set(acts.values()) <= set(POLICIES), address
+        named |= set(acts.values())
+    # What no route names is asked of within one that is allowed: an instrument's address, by whoever may set the bench.
+    assert set(POLICIES) - named == {"set_instruments"}
+
+
+def test_what_is_not_in_the_table_nobody_may(owner: Person) -> None:
+    """A route that forgets to name its action, or names one that is not there, is refused to an owner too."""
+
+    class Forgetful(APIView):
+        def get(self, request: Request) -> Response:
+            return Response("seen")
+
+    class Mistaken(Forgetful):
+        acts: ClassVar = {"get": "peek"}
+
+    for view in (Forgetful, Mistaken):
+        request = APIRequestFactory().get("/api/x")
+        force_authenticate(request, owner)
+        assert view.as_view()(request).status_code == 403
+        assert view.as_view()(APIRequestFactory().get("/api/x")).status_code == 401
+    assert not may(owner, "peek")
+    with pytest.raises(PermissionDenied, match="Nobody may peek"):
+        within(owner, "peek", Trial.objects.all())
+
+
+@pytest.mark.parametrize("action", sorted(POLICIES))
+def test_no_action_reaches_into_another_shop(
+    action: str, owner: Person, stranger: Person, graded: Trial
+) -> None:
+    """Whatever a policy allows, another shop's trials and papers are not there."""
+    ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None)
+    whose = POLICIES[action].whose
+    rows = Job.objects.all() if whose == "asker" else Trial.objects.all()
+    assert rows.count() == 1
+    assert within(stranger, action, rows).count() == 0
+    assert within(owner, action, rows).count() == (0 if whose == "judge" else 1)

@@ -124,10 +124,10 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^.*/assets/.+-[\w-]{8,}\.\w+$"
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["nublet.web.api.sign_in.SessionAuthentication"],
-    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_PERMISSION_CLASSES": ["nublet.web.api.sign_in.MayAct"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["nublet.web.api.parsing.BoundedJSONParser"],
-    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "DEFAULT_SCHEMA_CLASS": "nublet.web.api.schema.RouteSchema",
     "EXCEPTION_HANDLER": "nublet.web.api.errors.answer_problem",
     "COERCE_DECIMAL_TO_STRING": False,
 }
@@ -151,6 +151,7 @@ SPECTACULAR_SETTINGS = {
         "WorkKindEnum": "nublet.web.bench.serializers.WORK_KINDS",
         "ToldDeviationEnum": "nublet.web.designs.serializers.TOLD_KINDS",
         "RoleEnum": "nublet.web.people.models.Role",
+        "SubjectKindEnum": "nublet.web.people.models.SubjectKind",
         "MeasuredByEnum": ["volume", "weight"],
         "SideEnum": "nublet.web.trials.serializers.SIDES",
         "FacesUsedEnum": "nublet.web.trials.serializers.FACES",

@@ -28,6 +28,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("session/password", people.OwnPasswordView.as_view()),
     path("people", people.PeopleView.as_view()),
     path("people/<int:person_id>", people.PersonView.as_view()),
+    path("audit", people.AuditView.as_view()),
     path("reference", trials.ReferenceView.as_view()),
     path("units", calculators.UnitsView.as_view()),
     path("calculators", calculators.CalculatorsView.as_view()),

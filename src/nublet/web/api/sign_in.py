@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from drf_spectacular.authentication import SessionScheme as SpectacularSessionScheme
@@ -10,7 +11,8 @@ from rest_framework.permissions import BasePermission
 from rest_framework.request import Request
 
 from nublet.web.api.conflicts import OtherPersonError
-from nublet.web.people.models import Person, Role
+from nublet.web.people.models import Person
+from nublet.web.people.policies import POLICIES, may, require
 
 PERSON_HEADER = "X-Nublet-Person"
 
@@ -51,24 +53,27 @@ class SessionScheme(SpectacularSessionScheme):  # type: ignore[no-untyped-call]
     target_class = SessionAuthentication  # type: ignore[assignment]
 
 
-class IsKeeper(BasePermission):
-    """Owners and testers: they know which panel carries what. Judges do not pass."""
+class MayAct(BasePermission):
+    """Asks the table of policies for the action that a route names; a route that names none is nobody's.
 
-    message = "Only owners and testers may see this: it would break the blind for a judge."
-
-    def has_permission(self, request: Request, view: Any) -> bool:
-        """Whether the person keeps the key."""
-        return person_of(request).keeps_key
-
-
-class IsOwner(BasePermission):
-    """Owners alone."""
-
-    message = "Only an owner of the shop may do this. Ask one."
+    A view's ``acts`` are a mapping of its methods to actions. Whose objects they are done to is held where those are found.
+    """
 
     def has_permission(self, request: Request, view: Any) -> bool:
-        """Whether the person owns the shop."""
-        return person_of(request).role == Role.OWNER
+        """Whether the person's role may do it. Raises ``PermissionDenied`` in the policy's own words."""
+        acts: Mapping[str, str] = getattr(view, "acts", {})
+        method = str(request.method).lower()
+        asked = (
+            list(acts.values())
+            if method == "options"
+            else [acts.get("get" if method == "head" else method, "")]
+        )
+        if all(action in POLICIES and POLICIES[action].is_open for action in asked):
+            return bool(asked)
+        person = person_of(request)
+        if not any(may(person, action) for action in asked):
+            require(person, asked[0] if asked else "")
+        return True
 
 
 def person_of(request: Request) -> Person:

@@ -73,7 +73,7 @@ def enter_work(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWor
 
 
 def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "log_work")
     if not trial.is_started:
         raise ConflictError(
             "This trial has not started, so its build-ups could still change under the brush. Start it under Prepare."

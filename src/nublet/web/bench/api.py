@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.bench import actions, mix_actions, plan_actions, serializers
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import read_instrument, view_bench
@@ -31,7 +31,7 @@ from nublet.web.trials.selectors import find_trial
 class BenchView(APIView):
     """The shop's bench."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_bench", "patch": "set_bench"}
 
     @extend_schema(responses={200: serializers.BenchSerializer, **REFUSED})
     def get(self, request: Request) -> Response:
@@ -63,7 +63,7 @@ class BenchView(APIView):
 class InstrumentReadingView(APIView):
     """One reading of an instrument."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "read_instrument"}
 
     @extend_schema(request=None, responses={200: serializers.ReadingQuantitySerializer, **REFUSED})
     def post(self, request: Request, kind: str) -> Response:
@@ -75,6 +75,8 @@ class InstrumentReadingView(APIView):
 class DueView(APIView):
     """What is due."""
 
+    acts = {"get": "see_due"}
+
     @extend_schema(responses={200: serializers.DueSerializer})
     def get(self, request: Request) -> Response:
         """List what is due now and in the next hours, with the server's time."""
@@ -84,7 +86,7 @@ class DueView(APIView):
 class DaysView(APIView):
     """A trial's bench days."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_days"}
 
     @extend_schema(
         parameters=[serializers.DaysQuerySerializer], responses={200: serializers.DaysSerializer, **REFUSED}
@@ -100,7 +102,7 @@ class DaysView(APIView):
 class PlanView(APIView):
     """Making a plan."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "plan_days", "delete": "plan_days"}
 
     @extend_schema(
         request=serializers.AskForPlanSerializer, responses={202: serializers.DaysSerializer, **REFUSED}
@@ -126,7 +128,7 @@ class PlanView(APIView):
 class WorkEntriesView(APIView):
     """The log's entries."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "log_work"}
 
     @extend_schema(
         request=serializers.NewWorkEntrySerializer,
@@ -143,7 +145,7 @@ class WorkEntriesView(APIView):
 class ShoppingView(APIView):
     """What to buy."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_trial"}
 
     @extend_schema(responses={200: ShoppingSerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
@@ -155,7 +157,7 @@ class ShoppingView(APIView):
 class MixesView(APIView):
     """Mixes."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "make_mix"}
 
     @extend_schema(
         request=serializers.NewMixSerializer, responses={201: serializers.MixSerializer, **REFUSED}
@@ -171,7 +173,7 @@ class MixesView(APIView):
 class MixView(APIView):
     """One mix."""
 
-    permission_classes = [IsKeeper]
+    acts = {"delete": "make_mix"}
 
     @extend_schema(responses={200: serializers.MixSerializer, **REFUSED})
     def delete(self, request: Request, trial_id: int, mix_id: int) -> Response:
@@ -183,7 +185,7 @@ class MixView(APIView):
 class LogView(APIView):
     """The log."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_days"}
 
     @extend_schema(responses={200: serializers.BenchLogSerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
@@ -195,7 +197,7 @@ class LogView(APIView):
 class CalendarView(APIView):
     """The plan as a calendar."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_days"}
 
     @extend_schema(responses={(200, "text/calendar"): OpenApiTypes.BINARY, **REFUSED})
     def get(self, request: Request, trial_id: int) -> HttpResponse:
@@ -207,7 +209,7 @@ class CalendarView(APIView):
 class DaySheetView(APIView):
     """The days on paper."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "ask_for_paper"}
 
     @extend_schema(request=serializers.AskForDaySheetSerializer, responses={202: JobSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:

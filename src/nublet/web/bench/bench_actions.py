@@ -6,7 +6,6 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from django.core.exceptions import PermissionDenied
 from django.db import transaction
 
 from nublet.core.errors import PlanError
@@ -15,8 +14,9 @@ from nublet.core.planning.spec import MAX_PEOPLE
 from nublet.instruments.lines import KINDS
 from nublet.web.bench.adapters import to_hands
 from nublet.web.bench.models import Hands, InstrumentAddress, ShopBench
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person, Shop
+from nublet.web.people.policies import require
 
 # What pyserial opens and an owner may name: a port of this machine, or a socket.
 _ADDRESSES = ("/dev/", "socket://", "COM")
@@ -39,8 +39,7 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
     PlanError
         If the zone is unknown, or hands or an address cannot be.
     """
-    if not actor.keeps_key:
-        raise PermissionDenied("Only owners and testers may set up the bench.")
+    require(actor, "set_bench")
     bench = ShopBench.objects.select_for_update().get(pk=bench_of(actor.shop).pk)
     for name in ("time_zone", "heat_blocks", "rack_places", "cleanup_min", "airing_min"):
         if name in fields:
@@ -64,7 +63,7 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
         _set_hands(actor.shop, fields["hands"])
     if "instruments" in fields:
         _set_instruments(actor, fields["instruments"])
-    record(actor.shop, actor, "set_bench", f"bench {bench.pk}", fields=sorted(fields))
+    record(actor, "set_bench", actor.shop, fields=sorted(fields))
     return bench
 
 
@@ -108,8 +107,7 @@ def _set_hands(shop: Shop, wanted: Sequence[Mapping[str, Any]]) -> None:
 
 
 def _set_instruments(actor: Person, wanted: Mapping[str, str]) -> None:
-    if actor.role != "owner":
-        raise PermissionDenied("Only an owner may set where instruments are reached. Ask one.")
+    require(actor, "set_instruments")
     for kind, given in wanted.items():
         address = str(given).strip()
         if kind not in KINDS:

@@ -16,6 +16,7 @@ from nublet.web.bench.plan_actions import standing_plans
 from nublet.web.bench.turns import spoiled_panels, still_wanted, turn_key, windows_of
 from nublet.web.bench.words import exposure_names, say_work
 from nublet.web.people.models import Person
+from nublet.web.people.policies import may
 from nublet.web.trials.adapters import protocol_of
 
 
@@ -55,7 +56,7 @@ def list_due(person: Person) -> DueView:
     Nothing for a judge: which panels are coated or looked at together tells that they carry the same.
     """
     now = clock.now()
-    if not person.keeps_key:
+    if not may(person, "see_days"):
         return DueView(now=now, things=(), time_zone="UTC")
     bench = bench_of(person.shop)
     plans = standing_plans(person.shop_id, since=now - timedelta(days=60))

@@ -13,7 +13,7 @@ from nublet.web.bench.models import BenchPlan, PanelWork
 from nublet.web.build_ups.adapters import to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import DeviationKind, TrialDeviation, TrialPanel
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.trials.models import Trial
 
@@ -85,7 +85,7 @@ def keep_findings(actor: Person, trial: Trial, plan: BenchPlan, codes: Sequence[
         if now_holds is None and row.withdrawn_at is None:
             row.withdrawn_at = clock.now()
             row.save()
-            record(trial.shop, actor, "withdraw_deviation", f"trial {trial.pk}", says=row.says)
+            record(actor, "withdraw_deviation", trial, says=row.says)
         elif now_holds is not None and (
             row.withdrawn_at is not None or row.says != now_holds.says or row.judgement != now_holds.judgement
         ):
@@ -107,7 +107,7 @@ def keep_findings(actor: Person, trial: Trial, plan: BenchPlan, codes: Sequence[
                 spoils_exposure=each.spoils_exposure,
                 spoils_look_min=each.spoils_look_min,
             )
-            record(trial.shop, actor, DeviationKind.WINDOW_MISSED, f"trial {trial.pk}", says=each.says)
+            record(actor, DeviationKind.WINDOW_MISSED, trial, says=each.says)
 
 
 def _key(finding: Finding) -> str:

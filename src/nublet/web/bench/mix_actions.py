@@ -21,7 +21,7 @@ from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import spoiled_panels, still_wanted
 from nublet.web.build_ups.adapters import to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.shelf.models import ProductBatch
@@ -51,7 +51,7 @@ def mix_for(
         If the build-up has no such coat, or the batch is not of its product.
     """
     with transaction.atomic():
-        trial = lock_trial(actor, trial_id)
+        trial = lock_trial(actor, trial_id, "make_mix")
         row, recipe = _recipe_of(trial, build_up)
         coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
         if coat is None:
@@ -87,21 +87,21 @@ def mix_for(
             made_at=clock.now() if at is None else clock.checked_moment(at, "at"),
             made_by=actor,
         )
-        record(actor.shop, actor, "mix", f"trial {trial.pk}", mix=mix.pk, item=item)
+        record(actor, "mix", trial, mix=mix.pk, item=item)
         return mix
 
 
 @transaction.atomic
 def empty_mix(actor: Person, trial_id: int, mix_id: int) -> Mix:
     """Say that a mix is used up or thrown away: it counts down no more."""
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "make_mix")
     mix = Mix.objects.filter(trial=trial, pk=mix_id).first()
     if mix is None:
         raise Http404
     if mix.emptied_at is None:
         mix.emptied_at = clock.now()
         mix.save()
-        record(actor.shop, actor, "empty_mix", f"trial {trial.pk}", mix=mix.pk)
+        record(actor, "empty_mix", trial, mix=mix.pk)
     return mix
 
 

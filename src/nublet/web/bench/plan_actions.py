@@ -18,7 +18,7 @@ from nublet.web.bench import clock
 from nublet.web.bench.adapters import log_of, operation_rows, spec_for
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, PlanState
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
@@ -62,7 +62,7 @@ def ask_for_plan(
     ConflictError
         If a plan is being made, or work has begun and the plan is not made again from now.
     """
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "plan_days")
     newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
     if newest is not None and is_running(newest):
         raise ConflictError("A plan is being made already. Wait for it, or stop it.")
@@ -104,7 +104,7 @@ def ask_for_plan(
         begun_at=now if enqueue is None else None,
         beat_at=now,
     )
-    record(actor.shop, actor, "ask_for_plan", f"trial {trial.pk}", plan=plan.pk, again=again)
+    record(actor, "ask_for_plan", trial, plan=plan.pk, again=again)
     if enqueue is not None:
         transaction.on_commit(lambda: enqueue(plan.pk))
     return plan
@@ -119,14 +119,14 @@ def stop_plan(actor: Person, trial_id: int) -> BenchPlan:
     ConflictError
         If none is being made.
     """
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "plan_days")
     plan = BenchPlan.objects.filter(trial=trial, state=PlanState.RUNNING).order_by("-pk").first()
     if plan is None:
         raise ConflictError("No plan is being made, so there is nothing to stop.")
     if is_waiting(plan):
         fail_plan(plan.pk, "It was stopped before its turn came.")
     BenchPlan.objects.filter(pk=plan.pk).update(is_stop_asked=True)
-    record(actor.shop, actor, "stop_plan", f"trial {trial.pk}", plan=plan.pk)
+    record(actor, "stop_plan", trial, plan=plan.pk)
     plan.refresh_from_db()
     return plan
 

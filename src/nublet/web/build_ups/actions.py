@@ -24,7 +24,7 @@ from nublet.core.materials.recipes import (
 from nublet.core.plain import tidy
 from nublet.web.build_ups.adapters import control_preparations, to_build_ups, to_full_build_ups, to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import make_version
 from nublet.web.shelf.adapters import products_named, to_product, to_recipe, woods_of
@@ -96,7 +96,7 @@ def add_build_up(
         _check_candidate(trial, name, recipe)
         chosen = make_version(actor, name, recipe)
     row = TrialBuildUp.objects.create(trial=trial, name=name, version=chosen)
-    record(actor.shop, actor, "add_build_up", f"trial {trial.pk}", name=name, version=chosen.number)
+    record(actor, "add_build_up", trial, name=name, version=chosen.number)
     return row
 
 
@@ -127,7 +127,7 @@ def add_bare_control(actor: Person, trial_id: int, *, like: int) -> TrialBuildUp
     made = TrialBuildUp.objects.create(
         trial=trial, name=name, is_control=True, preparation=preparation_as_dict(wanted)
     )
-    record(actor.shop, actor, "add_bare_control", f"trial {trial.pk}", name=name)
+    record(actor, "add_bare_control", trial, name=name)
     return made
 
 
@@ -156,9 +156,7 @@ def change_build_up(
     if trial.is_started:
         _check_named(name)
         made = make_version(actor, name, wanted)
-        record(
-            actor.shop, actor, "make_version", f"build-up {made.build_up_id}", name=name, number=made.number
-        )
+        record(actor, "make_version", made.build_up, name=name, number=made.number)
         return ChangeResult(row=row, made_for_shelf=made)
     _check_candidate(trial, name, wanted, instead_of=row)
     if name != row.name:
@@ -169,10 +167,9 @@ def change_build_up(
     row.name = name
     row.save()
     record(
-        actor.shop,
         actor,
         "change_build_up",
-        f"trial {trial.pk}",
+        trial,
         name=name,
         version=row.version.number,
         before=before,
@@ -187,7 +184,7 @@ def remove_build_up(actor: Person, trial_id: int, build_up_id: int) -> None:
     further = trial.build_ups.filter(pk=build_up_id, preparation__isnull=False).first()
     row = find_candidate(trial, build_up_id) if further is None else further
     drop_design(actor, trial, what="the list of build-ups")
-    record(actor.shop, actor, "remove_build_up", f"trial {trial.pk}", name=row.name)
+    record(actor, "remove_build_up", trial, name=row.name)
     row.delete()
 
 
@@ -201,7 +198,7 @@ def set_benchmark(actor: Person, trial_id: int, build_up_id: int, *, is_benchmar
         raise Http404
     build_up.is_benchmark = is_benchmark
     build_up.save()
-    record(actor.shop, actor, "set_benchmark", f"build-up {build_up.pk}", is_benchmark=is_benchmark)
+    record(actor, "set_benchmark", build_up, is_benchmark=is_benchmark)
 
 
 def find_candidate(trial: Trial, build_up_id: int) -> TrialBuildUp:

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.build_ups import actions, selectors
 from nublet.web.build_ups import serializers as shapes
 from nublet.web.trials.api import REFUSED, AnswersWithTrial
@@ -30,7 +30,6 @@ class OnPanels(APIView):
     Designs are above build-ups: ``count_panels`` is handed in with the route.
     """
 
-    permission_classes = [IsKeeper]
     count_panels: Callable[[Trial], int | None] | None = None
 
     def panels_of(self, trial: Trial) -> int | None:
@@ -40,6 +39,8 @@ class OnPanels(APIView):
 
 class BuildUpsView(AnswersWithTrial, OnPanels):
     """The build-ups of a trial."""
+
+    acts = {"get": "see_trial", "post": "change_trial"}
 
     @extend_schema(responses={200: shapes.BuildUpsSerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
@@ -64,6 +65,8 @@ class BuildUpsView(AnswersWithTrial, OnPanels):
 
 class BuildUpView(AnswersWithTrial, OnPanels):
     """One build-up of a trial."""
+
+    acts = {"put": "change_trial", "delete": "change_trial"}
 
     @extend_schema(
         request=ChangeBuildUpSerializer, responses={200: shapes.ChangedBuildUpsSerializer, **REFUSED}
@@ -91,6 +94,8 @@ class BuildUpView(AnswersWithTrial, OnPanels):
 class CheckRecipeView(OnPanels):
     """A recipe while it is being built."""
 
+    acts = {"post": "see_trial"}
+
     @extend_schema(request=DraftRecipeSerializer, responses={200: shapes.DraftSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:
         """Look a recipe over; nothing is saved."""
@@ -104,6 +109,8 @@ class CheckRecipeView(OnPanels):
 class SheetView(OnPanels):
     """The sheet of a build-up."""
 
+    acts = {"get": "see_trial"}
+
     @extend_schema(responses={200: shapes.SheetSerializer, **REFUSED})
     def get(self, request: Request, trial_id: int, build_up_id: int) -> Response:
         """Write out the steps with quantities for this trial, windows and cautions."""
@@ -114,6 +121,8 @@ class SheetView(OnPanels):
 
 class BenchmarkView(AnswersWithTrial):
     """Whether a build-up is a benchmark."""
+
+    acts = {"put": "change_trial"}
 
     @extend_schema(request=shapes.BenchmarkSerializer, responses={200: TrialSummarySerializer, **REFUSED})
     def put(self, request: Request, trial_id: int, build_up_id: int) -> Response:

@@ -22,7 +22,7 @@ from nublet.web.build_ups.adapters import to_build_ups, to_recipes
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of, store_design, to_board
 from nublet.web.designs.freezing import freeze_trial
 from nublet.web.designs.models import TrialBoard
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.actions import drop_design, lock_trial
@@ -47,7 +47,7 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     ConflictError
         If the trial has started.
     """
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "draw_design")
     drop_design(actor, trial, what="the design")
     rows = list(trial.build_ups.select_related("version").order_by("pk"))
     check_build_ups(to_build_ups(rows), minimum=1)
@@ -70,10 +70,9 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     trial.designed_at = timezone.now()
     trial.save()
     record(
-        actor.shop,
         actor,
         "draw_design",
-        f"trial {trial.pk}",
+        trial,
         seed=seed,
         fingerprint=design.fingerprint,
     )
@@ -96,7 +95,7 @@ def start(actor: Person, trial_id: int, *, unmeasured_because: str | None = None
     ConflictError
         If it has started before.
     """
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "start_trial")
     if trial.is_started:
         raise ConflictError("This trial has started already; its record stands.")
     if not trial.fingerprint:
@@ -116,7 +115,7 @@ def start(actor: Person, trial_id: int, *, unmeasured_because: str | None = None
         )
     freeze_trial(trial, actor)
     if unmeasured and why:
-        record(actor.shop, actor, "start_unmeasured", f"trial {trial.pk}", boards=unmeasured, because=why)
+        record(actor, "start_unmeasured", trial, boards=unmeasured, because=why)
     return trial
 
 
@@ -141,10 +140,9 @@ def measure_board(actor: Person, trial_id: int, board_id: int, fields: Mapping[s
     before = _measures(row)
     set_measures(row, fields)
     record(
-        actor.shop,
         actor,
         "measure_board",
-        f"trial {trial.pk}",
+        trial,
         board=row.name,
         before=before,
         after=_measures(row),

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.core.errors import DesignError
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.designs import actions, deviations
 from nublet.web.designs import serializers as shapes
 from nublet.web.designs.models import TrialDeviation
@@ -25,7 +25,7 @@ from nublet.web.trials.selectors import find_trial
 class DesignView(APIView):
     """A trial's design."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_trial", "post": "draw_design"}
 
     @extend_schema(responses={200: shapes.DesignSerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
@@ -48,7 +48,7 @@ class DesignView(APIView):
 class StartView(APIView):
     """Starting a trial."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "start_trial"}
 
     @extend_schema(request=shapes.StartSerializer, responses={200: shapes.DesignSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:
@@ -62,7 +62,7 @@ class StartView(APIView):
 class BoardView(APIView):
     """One board."""
 
-    permission_classes = [IsKeeper]
+    acts = {"patch": "change_trial"}
 
     @extend_schema(request=shapes.MeasuresSerializer, responses={200: shapes.DesignSerializer, **REFUSED})
     def patch(self, request: Request, trial_id: int, board_id: int) -> Response:
@@ -76,7 +76,7 @@ class BoardView(APIView):
 class DeviationsView(APIView):
     """What went otherwise than recorded."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "deviate"}
 
     @extend_schema(request=shapes.NewDeviationSerializer, responses={201: shapes.DesignSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:

@@ -19,7 +19,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.designs.actions import set_measures
 from nublet.web.designs.adapters import cut_of, spec_of, spot_rows, to_board
 from nublet.web.designs.models import DeviationKind, TrialBoard, TrialDeviation, TrialPanel, TrialSpot
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
@@ -143,14 +143,14 @@ def _deviate(
         raise DesignError("Say what happened, such as 'dropped on its face'.", field="reason")
     if len(reason) > _MAX_REASON:
         raise DesignError(f"Keep it to {_MAX_REASON} letters.", field="reason")
-    record(actor.shop, actor, kind.value, f"trial {trial.pk}", says=says, reason=reason)
+    record(actor, kind.value, trial, says=says, reason=reason)
     return TrialDeviation.objects.create(
         trial=trial, kind=kind, panel=panel, board=board, says=says, reason=reason, recorded_by=actor
     )
 
 
 def _lock_started(actor: Person, trial_id: int) -> Trial:
-    trial = lock_trial(actor, trial_id)
+    trial = lock_trial(actor, trial_id, "deviate")
     if not trial.is_started:
         raise ConflictError(
             "This trial has not started, so nothing can deviate from its record yet. Change it under Design, "

@@ -12,7 +12,7 @@ from nublet.core.design.trial_design import canonical_json, fingerprint_of
 from nublet.core.protocols.plain import recorded_protocol
 from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialPanel
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import freeze_versions
 from nublet.web.trials.adapters import panel_size, saw_of
@@ -33,7 +33,7 @@ def freeze_trial(trial: Trial, actor: Person) -> None:
     trial.record = canonical_json(content)
     trial.fingerprint = fingerprint_of(content)
     trial.save()
-    record(trial.shop, actor, "start_trial", f"trial {trial.pk}", fingerprint=trial.fingerprint)
+    record(actor, "start_trial", trial, fingerprint=trial.fingerprint)
 
 
 def check_record(trial: Trial) -> RecordState:

@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 
 from nublet.formats.sheets.kinds import SHEET_KINDS
 from nublet.formats.sheets.page import PAPERS
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.designs.sheet_tasks import ask_for_sheets
 from nublet.web.jobs.api import JobSerializer
 from nublet.web.trials.api import REFUSED
@@ -32,7 +32,7 @@ class AskForSheetsSerializer(serializers.Serializer[Any]):
 class TrialSheetsView(APIView):
     """Sheets to print."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "ask_for_paper"}
 
     @extend_schema(request=AskForSheetsSerializer, responses={202: JobSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:

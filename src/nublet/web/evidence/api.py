@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.formats.readings_csv import write_readings
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.evidence import selectors, serializers
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.selectors import find_trial
@@ -20,7 +20,7 @@ from nublet.web.trials.selectors import find_trial
 class EvidenceView(APIView):
     """What the panels show."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_evidence"}
 
     @extend_schema(
         parameters=[serializers.EvidenceQuerySerializer],
@@ -37,7 +37,7 @@ class EvidenceView(APIView):
 class ReadingsBehindView(APIView):
     """The readings behind one point."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_evidence"}
 
     @extend_schema(
         parameters=[serializers.BehindQuerySerializer],
@@ -55,7 +55,7 @@ class ReadingsBehindView(APIView):
 class RankingView(APIView):
     """Which build-up for a use."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_evidence"}
 
     @extend_schema(
         parameters=[serializers.RankingQuerySerializer],
@@ -72,7 +72,7 @@ class RankingView(APIView):
 class ReadingsCsvView(APIView):
     """The readings to take away."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_evidence"}
 
     @extend_schema(
         parameters=[serializers.ExportQuerySerializer],

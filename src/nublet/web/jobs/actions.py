@@ -25,6 +25,7 @@ from nublet.core.errors import NubletError
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.jobs.models import Job, JobFile, JobState
 from nublet.web.people.models import Person
+from nublet.web.people.policies import within
 
 _log = logging.getLogger(__name__)
 
@@ -86,9 +87,9 @@ def ask_for(actor: Person, *, says: str, wants: Mapping[str, Any], enqueue: Call
     return job
 
 
-def find_job(actor: Person, job_id: int) -> Job:
-    """One's own job by its number. Raises ``Http404``."""
-    job = Job.objects.filter(asked_by=actor, pk=job_id).first()
+def find_job(actor: Person, job_id: int, action: str = "follow_paper") -> Job:
+    """A job that the person may do this to. Raises ``Http404`` or ``PermissionDenied``."""
+    job = within(actor, action, Job.objects.all()).filter(pk=job_id).first()
     if job is None:
         raise Http404
     return job
@@ -106,7 +107,7 @@ def find_file(actor: Person, job_id: int) -> JobFile:
 def stop_job(actor: Person, job_id: int) -> Job:
     """Stop a job: at once while it waits, after its present page while it is made. One that has ended stays as it is."""
     with transaction.atomic():
-        job = find_job(actor, job_id)
+        job = find_job(actor, job_id, "stop_paper")
         Job.objects.filter(pk=job.pk, state=JobState.WAITING).update(
             state=JobState.STOPPED, trouble=_STOPPED, ended_at=timezone.now()
         )

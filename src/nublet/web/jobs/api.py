@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.jobs.actions import find_file, find_job, stop_job
 from nublet.web.jobs.models import Job
 
@@ -33,7 +33,7 @@ JOB_ANSWERS: dict[int, Any] = {404: ProblemSerializer}
 class JobView(APIView):
     """One job."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "follow_paper", "delete": "stop_paper"}
 
     @extend_schema(responses={200: JobSerializer, **JOB_ANSWERS})
     def get(self, request: Request, job_id: int) -> Response:
@@ -49,7 +49,7 @@ class JobView(APIView):
 class JobFileView(APIView):
     """What a job made."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "follow_paper"}
 
     @extend_schema(
         responses={

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.designs.serializers import OwnSectionSerializer, OwnSpotSerializer
 from nublet.web.outlook.selectors import look_at_design
 from nublet.web.trials.api import REFUSED
@@ -133,7 +133,7 @@ class OutlookSerializer(serializers.Serializer[Any]):
 class OutlookView(APIView):
     """What a design can show and what it costs."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "see_trial"}
 
     @extend_schema(request=TrialFieldsSerializer(partial=True), responses={200: OutlookSerializer, **REFUSED})
     def post(self, request: Request, trial_id: int) -> Response:

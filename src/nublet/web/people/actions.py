@@ -6,19 +6,15 @@ from collections.abc import Mapping
 from typing import Any
 
 from django.contrib.auth import password_validation
-from django.core.exceptions import PermissionDenied
 from django.core.exceptions import ValidationError as DjangoValidationError
 from django.db import transaction
 from django.http import Http404
 
 from nublet.core.errors import NubletError
 from nublet.core.plain import tidy
-from nublet.web.people.models import AuditEntry, Person, Role, Shop
-
-
-def record(shop: Shop, person: Person | None, action: str, subject: str, **details: Any) -> None:
-    """Write one audit entry; call it inside the change's transaction."""
-    AuditEntry.objects.create(shop=shop, person=person, action=action, subject=subject, details=details)
+from nublet.web.people.audit import record
+from nublet.web.people.models import Person, Role, Shop
+from nublet.web.people.policies import require, within
 
 
 @transaction.atomic
@@ -28,7 +24,7 @@ def open_shop(*, shop_name: str, username: str, display_name: str, password: str
     owner = _make_person(
         shop, username=username, display_name=display_name, role=Role.OWNER, password=password
     )
-    record(shop, owner, "open_shop", shop.name)
+    record(owner, "open_shop", shop)
     return owner
 
 
@@ -43,12 +39,11 @@ def add_person(actor: Person, *, username: str, display_name: str, role: str, pa
     NubletError
         If a name is taken or the password is too weak.
     """
-    if actor.role != Role.OWNER:
-        raise PermissionDenied("Only an owner of the shop may add people. Ask one.")
+    require(actor, "add_person")
     person = _make_person(
         actor.shop, username=username, display_name=display_name, role=role, password=password
     )
-    record(actor.shop, actor, "add_person", person.username, role=role)
+    record(actor, "add_person", person, role=role)
     return person
 
 
@@ -74,7 +69,7 @@ def change_own_password(person: Person, *, old: str, new: str) -> Person:
         raise WrongPasswordError("That is not your password now. Type it again.", field="old")
     _set_password(row, new, field="new")
     row.save()
-    record(row.shop, row, "change_own_password", row.username)
+    record(row, "change_own_password", row)
     return row
 
 
@@ -94,12 +89,9 @@ def change_person(actor: Person, person_id: int, fields: Mapping[str, Any]) -> P
     NubletError
         If the password is too weak, or the shop would be left without an owner who can sign in.
     """
-    if actor.role != Role.OWNER:
-        raise PermissionDenied("Only an owner of the shop may change people. Ask one.")
     # All of them, in one order: two owners who demote each other wait for each other.
-    rows = {
-        row.pk: row for row in Person.objects.select_for_update().filter(shop=actor.shop_id).order_by("pk")
-    }
+    people = within(actor, "change_person", Person.objects.select_for_update())
+    rows = {row.pk: row for row in people.order_by("pk")}
     row = rows.get(person_id)
     if row is None:
         raise Http404
@@ -116,7 +108,7 @@ def change_person(actor: Person, person_id: int, fields: Mapping[str, Any]) -> P
         row.session_epoch += 1
     row.save()
     changed = {name: fields[name] for name in ("role", "is_active", "end_sessions") if name in fields}
-    record(actor.shop, actor, "change_person", row.username, password=bool(fields.get("password")), **changed)
+    record(actor, "change_person", row, password=bool(fields.get("password")), **changed)
     return row
 
 

@@ -10,20 +10,20 @@ from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers, status
-from rest_framework.permissions import AllowAny, BasePermission
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.sign_in import IsKeeper, IsOwner, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.people.actions import (
     WrongPasswordError,
     add_person,
     change_own_password,
     change_person,
 )
-from nublet.web.people.models import Person, Role
+from nublet.web.people.models import Person, Role, SubjectKind
+from nublet.web.people.selectors import read_audit
 from nublet.web.people.turns import password_turns
 
 
@@ -69,7 +69,7 @@ class NewPersonSerializer(serializers.Serializer[Any]):
 class SessionView(APIView):
     """Sign in, sign out, and who is signed in."""
 
-    permission_classes = [AllowAny]
+    acts = {"get": "use_session", "post": "use_session", "delete": "use_session"}
 
     @extend_schema(responses={200: SessionSerializer, 401: ProblemSerializer})
     def get(self, request: Request) -> Response:
@@ -110,9 +110,7 @@ class SessionView(APIView):
 class PeopleView(APIView):
     """The people of the shop."""
 
-    def get_permissions(self) -> list[BasePermission]:
-        """Keepers may see who there is; owners may add."""
-        return [IsKeeper()] if self.request.method == "GET" else [IsOwner()]
+    acts = {"get": "see_people", "post": "add_person"}
 
     @extend_schema(responses={200: PersonSerializer(many=True)})
     def get(self, request: Request) -> Response:
@@ -148,7 +146,7 @@ class OwnPasswordSerializer(serializers.Serializer[Any]):
 class PersonView(APIView):
     """One person of the shop."""
 
-    permission_classes = [IsOwner]
+    acts = {"patch": "change_person"}
 
     @extend_schema(
         request=ChangedPersonSerializer,
@@ -165,6 +163,8 @@ class PersonView(APIView):
 class OwnPasswordView(APIView):
     """One's own password."""
 
+    acts = {"put": "change_own_password"}
+
     @extend_schema(request=OwnPasswordSerializer, responses={204: None, 400: ProblemSerializer})
     def put(self, request: Request) -> Response:
         """Change it; this session stays, every other ends."""
@@ -173,3 +173,47 @@ class OwnPasswordView(APIView):
         person = change_own_password(person_of(request), **form.validated_data)
         update_session_auth_hash(request._request, person)
         return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class AuditQuerySerializer(serializers.Serializer[Any]):
+    """Of what, and before which entry."""
+
+    subject_kind = serializers.ChoiceField(choices=SubjectKind.choices, required=False)
+    subject_id = serializers.IntegerField(required=False)
+    before = serializers.IntegerField(required=False)
+
+
+class AuditLineSerializer(serializers.Serializer[Any]):
+    """One change: who did what to which thing."""
+
+    id = serializers.IntegerField(source="entry.pk")
+    at = serializers.DateTimeField(source="entry.at")
+    person = serializers.CharField(source="entry.person.display_name", default="")
+    action = serializers.CharField(source="entry.action")
+    says = serializers.CharField()
+    subject_kind = serializers.ChoiceField(source="entry.subject_kind", choices=SubjectKind.choices)
+    subject_id = serializers.IntegerField(source="entry.subject_id")
+    details = serializers.DictField(source="entry.details")
+
+
+class AuditPageSerializer(serializers.Serializer[Any]):
+    """Some of the record; ``before`` asks for what came before it."""
+
+    lines = AuditLineSerializer(many=True)
+    before = serializers.IntegerField(allow_null=True)
+
+
+class AuditView(APIView):
+    """Who changed what in the shop."""
+
+    acts = {"get": "see_audit"}
+
+    @extend_schema(
+        parameters=[AuditQuerySerializer], responses={200: AuditPageSerializer, 400: ProblemSerializer}
+    )
+    def get(self, request: Request) -> Response:
+        """List what was changed, newest first, of one thing or all."""
+        query = AuditQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        found = read_audit(person_of(request), **query.validated_data)
+        return Response(AuditPageSerializer(found).data)

@@ -86,12 +86,36 @@ class Person(AbstractBaseUser):
         return self.role in (Role.OWNER, Role.TESTER)
 
 
+class SubjectKind(models.TextChoices):
+    """What a change is done to."""
+
+    SHOP = "shop"
+    PERSON = "person"
+    TRIAL = "trial"
+    BUILD_UP = "build_up"
+    PRODUCT = "product"
+    WOOD = "wood"
+    AGENT = "agent"
+
+
 class AuditEntry(models.Model):
-    """Who changed what and when. Written in the change's own transaction, never altered."""
+    """Who changed what and when. Written in the change's own transaction, never altered.
+
+    ``action`` is one of those declared in :mod:`nublet.web.people.audit`; ``subject_id`` is the number of the thing of that kind.
+    """
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT)
     person = models.ForeignKey(Person, on_delete=models.PROTECT, null=True)
     action = models.CharField(max_length=60)
-    subject = models.CharField(max_length=120)
+    subject_kind = models.CharField(max_length=20, choices=SubjectKind.choices)
+    subject_id = models.BigIntegerField()
     details = models.JSONField(default=dict)
     at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["subject_kind", "subject_id"], name="changes_of_a_subject")]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(subject_kind__in=SubjectKind.values), name="subject_kind_is_known"
+            ),
+        ]

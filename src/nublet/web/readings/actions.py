@@ -17,6 +17,7 @@ from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.web.api.conflicts import ConflictError, OtherPersonError
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
+from nublet.web.people.policies import within
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 from nublet.web.readings.selectors import check_started
 from nublet.web.trials.adapters import protocol_of
@@ -70,7 +71,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     # Before anything is looked for: what another may not grade is no reason to set this judge's entry aside.
     if entry.judge is not None and entry.judge != judge.pk:
         raise OtherPersonError(judge.display_name)
-    trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
+    trial = within(judge, "judge", Trial.objects.all()).filter(pk=trial_id).first()
     if trial is None:
         raise Http404
     check_started(trial)

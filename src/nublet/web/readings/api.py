@@ -113,6 +113,8 @@ class StandingReadingSerializer(serializers.Serializer[Any]):
 class JudgingListView(APIView):
     """What there is to grade."""
 
+    acts = {"get": "list_judging"}
+
     @extend_schema(responses={200: JudgingTaskSerializer(many=True)})
     def get(self, request: Request) -> Response:
         """List the looks that are the person's to grade."""
@@ -122,6 +124,8 @@ class JudgingListView(APIView):
 class SittingView(APIView):
     """One look of one trial for one judge."""
 
+    acts = {"get": "judge"}
+
     @extend_schema(responses={200: SittingSerializer, 400: ProblemSerializer, 404: ProblemSerializer})
     def get(self, request: Request, trial_id: int, look: str) -> Response:
         """Show the panels in the judge's own order, by code alone."""
@@ -130,6 +134,8 @@ class SittingView(APIView):
 
 class EntriesView(APIView):
     """The record that readings are made of."""
+
+    acts = {"post": "judge"}
 
     @extend_schema(
         request=EntrySerializer,

@@ -15,6 +15,7 @@ from nublet.core.protocols.responses import RESPONSES, ScaleStep
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
+from nublet.web.people.policies import within
 from nublet.web.readings.models import Reading
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -80,7 +81,7 @@ class Sitting:
 def list_judging(judge: Person) -> list[JudgingTask]:
     """List the looks of the judge's started trials, oldest trial first. Three queries."""
     trials = list(
-        Trial.objects.filter(shop=judge.shop_id, judges=judge, started_at__isnull=False)
+        within(judge, "list_judging", Trial.objects.filter(started_at__isnull=False))
         .annotate(n_replaced=Count("panels", filter=Q(panels__replaces__isnull=False)))
         .order_by("pk")
     )
@@ -153,7 +154,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
     ReadingsError
         If the protocol has no such look, or the trial has not started.
     """
-    trial = Trial.objects.filter(shop=judge.shop_id, judges=judge, pk=trial_id).first()
+    trial = within(judge, "judge", Trial.objects.all()).filter(pk=trial_id).first()
     if trial is None:
         raise Http404
     check_started(trial)

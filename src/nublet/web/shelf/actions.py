@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, TypeVar
 
-from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from django.http import Http404
 from django.utils import timezone
@@ -20,8 +19,9 @@ from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_as_dict
 from nublet.core.plain import folded
 from nublet.formats.shelf_table import RowFault
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
+from nublet.web.people.policies import require, within
 from nublet.web.shelf.adapters import PRODUCTS, ShelfKind, products_named, to_product
 from nublet.web.shelf.models import BuildUp, BuildUpVersion, ProductBatch, ShelfItem
 
@@ -50,10 +50,10 @@ def add_item(actor: Person, kind: ShelfKind[Row, Thing], plain: Mapping[str, Any
     ShelfError
         If it cannot be as described, or its name is taken.
     """
-    _must_keep_shelf(actor)
+    require(actor, "change_shelf")
     row = kind.rows(shop=actor.shop)
     _write(kind, row, plain)
-    record(actor.shop, actor, f"add_{kind.noun}", f"{kind.noun} {row.pk}", name=row.name)
+    record(actor, f"add_{kind.noun}", row, name=row.name)
     return row
 
 
@@ -64,7 +64,7 @@ def change_item(actor: Person, kind: ShelfKind[Row, Thing], item_id: int, plain:
     before = row.plain
     _write(kind, row, plain)
     # What it was stays in the record: nothing that was entered is lost.
-    record(actor.shop, actor, f"change_{kind.noun}", f"{kind.noun} {row.pk}", name=row.name, before=before)
+    record(actor, f"change_{kind.noun}", row, name=row.name, before=before)
     return row
 
 
@@ -77,7 +77,7 @@ def duplicate_item(actor: Person, kind: ShelfKind[Row, Thing], item_id: int) -> 
     names = (f"{stem} copy", *(f"{stem} copy {n}" for n in range(2, len(taken) + 3)))
     copy = kind.rows(shop=actor.shop)
     _write(kind, copy, {**row.plain, "name": next(name for name in names if name not in taken)})
-    record(actor.shop, actor, f"duplicate_{kind.noun}", f"{kind.noun} {row.pk}", copy=copy.pk)
+    record(actor, f"duplicate_{kind.noun}", row, copy=copy.pk)
     return copy
 
 
@@ -88,10 +88,9 @@ def archive_item(actor: Person, kind: ShelfKind[Row, Thing], item_id: int, *, is
     row.is_archived = is_archived
     row.save()
     record(
-        actor.shop,
         actor,
         f"{'archive' if is_archived else 'restore'}_{kind.noun}",
-        f"{kind.noun} {row.pk}",
+        row,
         name=row.name,
     )
     return row
@@ -115,7 +114,7 @@ def import_items(actor: Person, kind: ShelfKind[Row, Thing], content: bytes, *, 
     PermissionDenied, ShelfError
         If the actor is a judge, or the file as a whole cannot be read.
     """
-    _must_keep_shelf(actor)
+    require(actor, "change_shelf")
     read = kind.table.read(content)
     faults = list(read.faults)
     good: list[Row] = []
@@ -134,7 +133,7 @@ def import_items(actor: Person, kind: ShelfKind[Row, Thing], content: bytes, *, 
     writes = good if keep == "good" or (keep == "all" and not faults) else []
     if writes:
         kind.rows._default_manager.bulk_create(writes, batch_size=500)
-        record(actor.shop, actor, f"import_{kind.noun}s", "shelf", written=len(writes), left_out=len(faults))
+        record(actor, f"import_{kind.noun}s", actor.shop, written=len(writes), left_out=len(faults))
     return ImportResult(n_good=len(good), n_written=len(writes), faults=tuple(faults))
 
 
@@ -182,7 +181,7 @@ def keep_batch(
         keeps_opened_d=to_product(product).label.keeps_opened_d,
     )
     batch.save()
-    record(actor.shop, actor, "keep_batch", f"product {product.pk}", batch=batch.number)
+    record(actor, "keep_batch", product, batch=batch.number)
     return batch
 
 
@@ -238,16 +237,11 @@ def _write(kind: ShelfKind[Row, Thing], row: Row, plain: Mapping[str, Any]) -> N
 
 
 def _lock(actor: Person, kind: ShelfKind[Row, Any], item_id: int) -> Row:
-    _must_keep_shelf(actor)
-    row: Row | None = kind.owned_by(actor.shop_id).select_for_update().filter(pk=item_id).first()
+    rows = within(actor, "change_shelf", kind.rows._default_manager.select_for_update())
+    row: Row | None = rows.filter(pk=item_id).first()
     if row is None:
         raise Http404
     return row
-
-
-def _must_keep_shelf(actor: Person) -> None:
-    if not actor.keeps_key:
-        raise PermissionDenied("Only owners and testers keep the shelf: a judge works blind.")
 
 
 def _folded(kind: ShelfKind[Row, Any], row: Row) -> tuple[str, ...]:

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 
 from nublet.core.errors import ShelfError
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.shelf import actions, selectors
 from nublet.web.shelf import serializers as shapes
 from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS, ShelfKind, things_on_shelf
@@ -44,7 +44,7 @@ class BytesParser(BaseParser):
 class ProductsView(APIView):
     """The products on the shelf."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf", "post": "change_shelf"}
 
     @extend_schema(
         operation_id="find_products",
@@ -70,7 +70,7 @@ class ProductsView(APIView):
 class ProductView(APIView):
     """One product."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf", "put": "change_shelf"}
 
     @extend_schema(responses={200: shapes.ProductDetailSerializer, **REFUSED})
     def get(self, request: Request, item_id: int) -> Response:
@@ -90,7 +90,7 @@ class ProductView(APIView):
 class BatchesView(APIView):
     """The batches of a product."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "change_shelf"}
 
     @extend_schema(
         request=shapes.BatchFieldsSerializer, responses={201: shapes.ProductDetailSerializer, **REFUSED}
@@ -104,7 +104,7 @@ class BatchesView(APIView):
 class BatchView(APIView):
     """One batch."""
 
-    permission_classes = [IsKeeper]
+    acts = {"put": "change_shelf"}
 
     @extend_schema(
         request=shapes.BatchFieldsSerializer, responses={200: shapes.ProductDetailSerializer, **REFUSED}
@@ -119,7 +119,7 @@ class BatchView(APIView):
 class WoodsView(APIView):
     """The woods to choose from."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf", "post": "change_shelf"}
 
     @extend_schema(responses={200: shapes.WoodSerializer(many=True)})
     def get(self, request: Request) -> Response:
@@ -136,7 +136,7 @@ class WoodsView(APIView):
 class WoodView(APIView):
     """One wood of the shop's own."""
 
-    permission_classes = [IsKeeper]
+    acts = {"put": "change_shelf"}
 
     @extend_schema(request=shapes.SpeciesFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
     def put(self, request: Request, item_id: int) -> Response:
@@ -149,7 +149,7 @@ class WoodView(APIView):
 class AgentsView(APIView):
     """The agents to choose from."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf", "post": "change_shelf"}
 
     @extend_schema(responses={200: shapes.AgentSerializer(many=True)})
     def get(self, request: Request) -> Response:
@@ -166,7 +166,7 @@ class AgentsView(APIView):
 class AgentView(APIView):
     """One agent of the shop's own."""
 
-    permission_classes = [IsKeeper]
+    acts = {"put": "change_shelf"}
 
     @extend_schema(request=shapes.AgentFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
     def put(self, request: Request, item_id: int) -> Response:
@@ -179,7 +179,7 @@ class AgentView(APIView):
 class DuplicateView(APIView):
     """A copy of something on the shelf."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "change_shelf"}
 
     @extend_schema(request=None, responses={201: shapes.ItemSerializer, **REFUSED})
     def post(self, request: Request, kind: str, item_id: int) -> Response:
@@ -191,7 +191,7 @@ class DuplicateView(APIView):
 class ArchiveView(APIView):
     """The archive."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "change_shelf"}
 
     @extend_schema(request=shapes.ArchiveSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
     def post(self, request: Request, kind: str, item_id: int) -> Response:
@@ -204,7 +204,8 @@ class ArchiveView(APIView):
 class ShelfFileView(APIView):
     """A kind of thing as a file, out and in."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf", "post": "change_shelf"}
+
     parser_classes = [BytesParser, JSONParser]
 
     @extend_schema(
@@ -239,7 +240,7 @@ class ShelfFileView(APIView):
 class VersionsView(APIView):
     """The shop's build-ups in all their versions."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_shelf"}
 
     @extend_schema(responses={200: shapes.LibraryRowSerializer(many=True)})
     def get(self, request: Request) -> Response:

@@ -7,7 +7,6 @@ from typing import Any
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,7 +15,6 @@ from nublet.core.calculators.declare import Answer, ChoiceInput, NumberInput, Ta
 from nublet.core.calculators.shipped import CALCULATORS
 from nublet.formats.units import screen_units
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.sign_in import IsKeeper
 
 
 class OptionSerializer(serializers.Serializer[Any]):
@@ -111,7 +109,7 @@ class ScreenUnitSerializer(serializers.Serializer[Any]):
 class CalculatorsView(APIView):
     """The calculators."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "calculate"}
 
     @extend_schema(responses={200: CalculatorSerializer(many=True)})
     def get(self, request: Request) -> Response:
@@ -133,7 +131,7 @@ class CalculatorsView(APIView):
 class CalculatorView(APIView):
     """One calculator."""
 
-    permission_classes = [IsKeeper]
+    acts = {"post": "calculate"}
 
     @extend_schema(
         request=AskSerializer,
@@ -152,7 +150,7 @@ class CalculatorView(APIView):
 class UnitsView(APIView):
     """The units on screen."""
 
-    permission_classes = [AllowAny]
+    acts = {"get": "see_units"}
 
     @extend_schema(responses={200: ScreenUnitSerializer(many=True)})
     def get(self, request: Request) -> Response:

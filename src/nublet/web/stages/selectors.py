@@ -17,6 +17,7 @@ from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialBoard, TrialDeviation, TrialPanel, TrialSpot
 from nublet.web.people.models import Person
+from nublet.web.people.policies import within
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import protocol_of, setting_of
 from nublet.web.trials.models import Trial
@@ -56,7 +57,7 @@ def list_trials(person: Person) -> list[TrialLine]:
     """The shop's trials, newest first: only what a line shows, in two queries however many there are."""
     graded = _graded(person)
     rows = (
-        Trial.objects.filter(shop=person.shop_id)
+        within(person, "see_trials", Trial.objects.all())
         .order_by("-pk")
         .annotate(
             n_build_ups=_count(TrialBuildUp.objects.filter(is_control=False), "trial"),
@@ -100,7 +101,7 @@ def _graded(person: Person) -> dict[int, int]:
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
     """Summarise the shop's trials, newest first, or one of them. Ten queries however many there are."""
     trials = (
-        Trial.objects.filter(shop=person.shop_id)
+        within(person, "see_trial", Trial.objects.all())
         .order_by("-pk")
         # A record is as long as the design: no list needs it.
         .defer("record")

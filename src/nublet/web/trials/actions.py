@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
 from django.db import transaction
 from django.http import Http404
 
@@ -20,8 +19,9 @@ from nublet.core.protocols.plain import protocol_as_plain
 from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.shipped import USES
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.people.actions import record
+from nublet.web.people.audit import record
 from nublet.web.people.models import Person
+from nublet.web.people.policies import require, within
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
@@ -48,7 +48,7 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     NubletError
         If a field is not usable; nothing is written.
     """
-    _must_keep_key(actor)
+    require(actor, "make_trial")
     judges = _judges(actor, fields.pop("judges", None))
     fields.setdefault("protocol", next(iter(PROTOCOLS)))
     trial = Trial(shop=actor.shop, is_simulated=is_simulated)
@@ -56,7 +56,7 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     trial.save()
     trial.judges.set(judges)
     trial_made.send(Trial, trial=trial)
-    record(actor.shop, actor, "create_trial", f"trial {trial.pk}", name=trial.name)
+    record(actor, "create_trial", trial, name=trial.name)
     return trial
 
 
@@ -87,19 +87,13 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
         chosen = _judges(actor, judges)
         judges_chosen.send(Trial, trial=trial, judges=chosen)
         trial.judges.set(chosen)
-    record(actor.shop, actor, "update_trial", f"trial {trial.pk}", fields=sorted(fields))
+    record(actor, "update_trial", trial, fields=sorted(fields))
     return trial
 
 
-def _must_keep_key(actor: Person) -> None:
-    if not actor.keeps_key:
-        raise PermissionDenied("Only owners and testers may change a trial: a judge works blind.")
-
-
-def lock_trial(actor: Person, trial_id: int) -> Trial:
-    """The shop's trial, its row locked. Raises ``Http404`` or ``PermissionDenied``."""
-    _must_keep_key(actor)
-    trial = Trial.objects.select_for_update().filter(shop=actor.shop, pk=trial_id).first()
+def lock_trial(actor: Person, trial_id: int, action: str = "change_trial") -> Trial:
+    """A trial that the person may do this to, its row locked. Raises ``Http404`` or ``PermissionDenied``."""
+    trial = within(actor, action, Trial.objects.select_for_update()).filter(pk=trial_id).first()
     if trial is None:
         raise Http404
     return trial
@@ -114,7 +108,7 @@ def drop_design(actor: Person, trial: Trial, *, what: str) -> None:
             f"This trial has started, so {what} can no longer change. Record what went otherwise as a deviation under "
             "Prepare, or make a new trial for a new comparison."
         )
-    record(actor.shop, actor, "discard_design", f"trial {trial.pk}", fingerprint=trial.fingerprint)
+    record(actor, "discard_design", trial, fingerprint=trial.fingerprint)
     design_dropped.send(Trial, trial=trial)
     trial.seed, trial.fingerprint, trial.designed_at = None, "", None
     trial.lots_secret = trial.order_secret = ""

@@ -15,7 +15,7 @@ from nublet.core.materials.families import FAMILIES
 from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.shipped import USES
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.sign_in import IsKeeper, person_of
+from nublet.web.api.sign_in import person_of
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials import actions, selectors, serializers
@@ -29,7 +29,6 @@ class AnswersWithTrial(APIView):
     What there is to say of a trial's stages is known on top of all rooms; ``summarise`` is handed in with the route.
     """
 
-    permission_classes = [IsKeeper]
     summarise: Callable[[Person, int], object] | None = None
 
     def answer(self, request: Request, trial_id: int, code: int = status.HTTP_200_OK) -> Response:
@@ -42,7 +41,7 @@ class AnswersWithTrial(APIView):
 class ReferenceView(APIView):
     """What ships."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_reference"}
 
     @extend_schema(responses={200: serializers.ReferenceSerializer})
     def get(self, request: Request) -> Response:
@@ -59,6 +58,8 @@ class ReferenceView(APIView):
 
 class TrialsView(AnswersWithTrial):
     """The shop's trials."""
+
+    acts = {"get": "see_trials", "post": "make_trial"}
 
     list_lines: Callable[[Person], Sequence[object]] | None = None
 
@@ -84,6 +85,8 @@ class TrialsView(AnswersWithTrial):
 class TrialView(AnswersWithTrial):
     """One trial."""
 
+    acts = {"get": "see_trial", "patch": "change_trial"}
+
     @extend_schema(responses={200: serializers.TrialSummarySerializer, **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
         """Show a trial."""
@@ -104,7 +107,7 @@ class TrialView(AnswersWithTrial):
 class HistoryView(APIView):
     """The record of who did what."""
 
-    permission_classes = [IsKeeper]
+    acts = {"get": "see_trial"}
 
     @extend_schema(responses={200: serializers.HistoryLineSerializer(many=True), **REFUSED})
     def get(self, request: Request, trial_id: int) -> Response:
