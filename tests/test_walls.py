@@ -99,3 +99,27 @@ def test_no_room_reaches_up_by_a_reverse_name() -> None:
         if word in above and ROOMS.index(above[word][1]) > ROOMS.index(room)
     ]
     assert not reaching, "\n".join(reaching)
+
+
+def long_functions(tree: ast.Module, lines: list[str]) -> Iterator[tuple[str, int]]:
+    """Functions with their lines of code: without blank lines, comments and docstring."""
+    for node in ast.walk(tree):
+        if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+            own = [line for line in lines[node.lineno - 1 : node.end_lineno] if line.strip()]
+            code = [line for line in own if not line.strip().startswith("#")]
+            says = (ast.get_docstring(node, clean=False) or "").splitlines()
+            yield node.name, len(code) - sum(bool(line.strip()) for line in says)
+
+
+def test_a_file_tells_one_story_and_a_function_fits_on_a_screen() -> None:
+    too_long = []
+    for name, path in modules().items():
+        lines = path.read_text().splitlines()
+        if len(lines) > 400:
+            too_long.append(f"{name}: {len(lines)} lines")
+        too_long += [
+            f"{name}.{function}: {n} lines"
+            for function, n in long_functions(ast.parse(path.read_text()), lines)
+            if n > 60
+        ]
+    assert not too_long, "\n".join(too_long)

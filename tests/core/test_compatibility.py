@@ -11,13 +11,13 @@ from hypothesis import strategies as st
 
 from nublet.core.errors import BlockedCombinationError
 from nublet.core.materials.compatibility import (
-    PAIR_RULES,
     RULES,
     Setting,
     find_conflicts,
     is_undeclared_block,
     refuse_undeclared,
 )
+from nublet.core.materials.pair_rules import PAIR_RULES
 from nublet.core.materials.products import Label, unnamed_product
 from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.species import SPECIES

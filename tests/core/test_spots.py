@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 
 from nublet.core.design.areas import PanelSize
-from nublet.core.design.spots import DrawnFace, SpotDrawer, neighbour_gap_mm
+from nublet.core.design.drawn import DrawnFace
+from nublet.core.design.spots import SpotDrawer, neighbour_gap_mm
 from nublet.core.protocols.agents import give_off_gas
 from nublet.core.protocols.exposures import Exposure
 from tests.core.builders import exposure

@@ -147,7 +147,7 @@ SPECTACULAR_SETTINGS = {
         "JobStateEnum": "nublet.web.jobs.models.JobState",
         "PlanStateEnum": "nublet.web.bench.models.PlanState",
         "DueKindEnum": "nublet.web.bench.serializers.DUE_KINDS",
-        "InstrumentKindEnum": "nublet.web.bench.serializers.INSTRUMENT_KINDS",
+        "InstrumentKindEnum": "nublet.web.bench.shop_serializers.INSTRUMENT_KINDS",
         "WorkKindEnum": "nublet.web.bench.serializers.WORK_KINDS",
         "ToldDeviationEnum": "nublet.web.designs.serializers.TOLD_KINDS",
         "RoleEnum": "nublet.web.people.models.Role",

@@ -169,33 +169,12 @@ def _say(
                 f"That is for any two, judged as the evidence page judges; for one pair that you name before you cut, "
                 f"{here.named_pair:.1f} grades are enough."
             )
-    if weakest.block_size < weakest.n_build_ups:
-        share = (
-            100
-            * (weakest.n_build_ups * (weakest.block_size - 1))
-            / (weakest.block_size * (weakest.n_build_ups - 1))
-        )
-        says.append(
-            f"Each board carries {weakest.block_size} of the {weakest.n_build_ups} build-ups, every two equally often "
-            f"together: a comparison is worth {share:.0f} % of one on boards that carry all, with as many panels "
-            "(balanced incomplete blocks)."
-        )
+    says += _say_incomplete(weakest)
     if pooled is not None and pooled.told_apart is not None:
         says.append(
             f"Over all woods together: {pooled.told_apart:.1f} grades, if the build-ups behave alike on them."
         )
-    buys = []
-    if more is not None and more.told_apart is not None:
-        buys.append(f"{_more(more.n_boards - n)} would bring it to {more.told_apart:.1f}")
-    if fewer is not None:
-        left = (
-            "leave a demonstration"
-            if fewer.n_boards == 1 or fewer.told_apart is None
-            else f"raise it to {fewer.told_apart:.1f}"
-        )
-        buys.append(f"{_fewer(n - fewer.n_boards)} would {left}")
-    if buys:
-        says.append(f"{'; '.join(buys)}.")
+    says += _say_other_boards(n, fewer, more)
     if worth is not None and worth != n and here.told_apart is not None:
         says.append(
             f"To tell one grade apart: {_boards(worth)}{' of each wood' if len(comparisons) > 1 else ''}."
@@ -208,6 +187,37 @@ def _say(
             "sharply than what differs between panels."
         )
     return says
+
+
+def _say_incomplete(weakest: Comparison) -> list[str]:
+    """What boards that do not carry every build-up cost."""
+    if weakest.block_size >= weakest.n_build_ups:
+        return []
+    share = (
+        100
+        * (weakest.n_build_ups * (weakest.block_size - 1))
+        / (weakest.block_size * (weakest.n_build_ups - 1))
+    )
+    return [
+        f"Each board carries {weakest.block_size} of the {weakest.n_build_ups} build-ups, every two equally often "
+        f"together: a comparison is worth {share:.0f} % of one on boards that carry all, with as many panels "
+        "(balanced incomplete blocks)."
+    ]
+
+
+def _say_other_boards(n: int, fewer: Reach | None, more: Reach | None) -> list[str]:
+    """What a board more would bring, and a board fewer would leave."""
+    buys = []
+    if more is not None and more.told_apart is not None:
+        buys.append(f"{_more(more.n_boards - n)} would bring it to {more.told_apart:.1f}")
+    if fewer is not None:
+        left = (
+            "leave a demonstration"
+            if fewer.n_boards == 1 or fewer.told_apart is None
+            else f"raise it to {fewer.told_apart:.1f}"
+        )
+        buys.append(f"{_fewer(n - fewer.n_boards)} would {left}")
+    return [f"{'; '.join(buys)}."] if buys else []
 
 
 def _reach(comparison: Comparison, spread: Spread) -> Reach:
@@ -226,9 +236,11 @@ def _beside(comparison: Comparison) -> tuple[Comparison | None, Comparison | Non
     )
     below = max((n for n in counts if n < b), default=None)
     above = min((n for n in counts if n > b), default=None)
-    return tuple(  # type: ignore[return-value]
-        None if n is None else Comparison(n_build_ups=v, n_boards=n, block_size=k) for n in (below, above)
-    )
+
+    def of(n: int | None) -> Comparison | None:
+        return None if n is None else Comparison(n_build_ups=v, n_boards=n, block_size=k)
+
+    return of(below), of(above)
 
 
 def _pool(comparisons: Sequence[Comparison]) -> Comparison:

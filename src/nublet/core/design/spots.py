@@ -16,7 +16,8 @@ from itertools import islice, product
 import numpy as np
 from numpy.typing import NDArray
 
-from nublet.core.design.areas import PanelSize, Side, section_size
+from nublet.core.design.areas import PanelSize, section_size
+from nublet.core.design.drawn import DrawnFace, DrawnRing
 from nublet.core.design.layout import Ring, RingPlace, arrange_rings
 from nublet.core.protocols.agents import give_off_gas, may_ignite
 from nublet.core.protocols.exposures import Exposure
@@ -34,36 +35,6 @@ _TOLERANCE = 1e-9
 _GAS, _FIRE, _IN_LINE = 1e6, 1e3, 10.0
 
 FloatArray = NDArray[np.float64]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Spot:
-    """One exposure's ring on a panel: centre and diameter, mm. ``section`` is ``None`` on an undivided panel."""
-
-    exposure: str
-    section: str | None = None
-    side: Side = "front"
-    x_mm: float
-    y_mm: float
-    diameter_mm: float
-
-
-@dataclass(frozen=True, kw_only=True)
-class DrawnRing:
-    """An exposure's place on a panel, by the section's number; x and y are the panel's."""
-
-    section: int
-    exposure: Exposure
-    x_mm: float
-    y_mm: float
-
-
-@dataclass(frozen=True, kw_only=True)
-class DrawnFace:
-    """One face's rings, and whether an agent that burns had to stand beside a hot block."""
-
-    rings: tuple[DrawnRing, ...]
-    is_beside_heat: bool
 
 
 def neighbour_gap_mm(exposures: Sequence[Exposure], margin_mm: float) -> float:

@@ -21,9 +21,10 @@ from nublet.core.design.areas import (
 from nublet.core.design.blocks import Arrangement, SpeciesBlocks, draw_lots, plan_blocks
 from nublet.core.design.codes import draw_codes, stream_of_chance
 from nublet.core.design.cutting import Board, Saw
+from nublet.core.design.drawn import DrawnFace, DrawnRing, Spot
 from nublet.core.design.fitting import Ladders, PanelLoad, plan_loads
 from nublet.core.design.layout import check_margin, check_rings
-from nublet.core.design.spots import DrawnFace, DrawnRing, Spot, SpotDrawer
+from nublet.core.design.spots import SpotDrawer
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import Exposure
 from nublet.core.protocols.plain import exposure_as_plain

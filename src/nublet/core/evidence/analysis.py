@@ -96,17 +96,7 @@ def analyse(
     """
     check_readings(readings, response=response)
     chosen = choose_look(readings, look)
-    key = look_key(chosen)
-    of_test: dict[str, list[Reading]] = defaultdict(list)
-    for reading in readings:
-        if reading.left_out is None and (chosen is None or look_key(reading.look) == key):
-            of_test[reading.test].append(reading)
-    if len(of_test) > MOST_TESTS:
-        raise ReadingsError(
-            f"The table names {len(of_test):,} different tests; at most {MOST_TESTS:,} are weighed at once. "
-            "Is the column 'test' what was done to a spot?",
-            field="test",
-        )
+    of_test = _by_test(readings, chosen)
     pooled = {test: pool_judges(rows, response=response) for test, rows in of_test.items()}
     pooled = {test: found for test, found in pooled.items() if found.values}
     if not pooled:
@@ -117,35 +107,8 @@ def analyse(
     if control is None:
         names = sorted({r.system for r in readings})
         control = next((name for name in names if name.casefold() in CONTROL_NAMES), None)
-
     weigh = _Weigher(look=chosen, response=response, pooled=pooled)
-    tests: list[TestEvidence] = []
-    checked: list[CheckedTest] = []
-    interaction: list[tuple[str, InteractionResult]] = []
-    for test, found in pooled.items():
-        label = (test_names or {}).get(test, test)
-        species = sorted({value.species for value in found.values if value.species is not None})
-        apart = {name: tuple(v for v in found.values if v.species == name) for name in species}
-        if len(species) <= 1:
-            apart = {species[0] if species else ALL_SPECIES: found.values}
-        for name, values in apart.items():
-            one = weigh(test, name, values)
-            tests.append(one)
-            rows = [r for r in of_test[test] if len(species) <= 1 or r.species == name]
-            checked.append(
-                CheckedTest(
-                    label=label if len(species) <= 1 else f"{label}, {name}",
-                    values=values,
-                    fit=one.fit,
-                    n_missing=sum(r.grade is None for r in rows),
-                    absent=absent_cells(rows),
-                    judges=found,
-                )
-            )
-        if len(species) > 1:
-            tests.append(weigh(test, ALL_SPECIES, found.values))
-            if (dependence := species_interaction(found.values)) is not None:
-                interaction.append((test, dependence))
+    tests, checked, interaction = _weigh_each(pooled, of_test, weigh, test_names or {})
     depends = _clear_interactions(interaction)
     left_out = count_left_out(readings, chosen)
     panels_on = defaultdict(set)
@@ -169,6 +132,62 @@ def analyse(
         left_out=left_out,
         checks=tuple(checks),
     )
+
+
+def _by_test(readings: Sequence[Reading], look: str | None) -> dict[str, list[Reading]]:
+    """The readings that count at a look, by test. Raises ``ReadingsError`` for more tests than can be weighed."""
+    key = look_key(look)
+    of_test: dict[str, list[Reading]] = defaultdict(list)
+    for reading in readings:
+        if reading.left_out is None and (look is None or look_key(reading.look) == key):
+            of_test[reading.test].append(reading)
+    if len(of_test) > MOST_TESTS:
+        raise ReadingsError(
+            f"The table names {len(of_test):,} different tests; at most {MOST_TESTS:,} are weighed at once. "
+            "Is the column 'test' what was done to a spot?",
+            field="test",
+        )
+    return of_test
+
+
+_Interaction = tuple[str, InteractionResult]
+
+
+def _weigh_each(
+    pooled: Mapping[str, PooledJudges],
+    of_test: Mapping[str, Sequence[Reading]],
+    weigh: _Weigher,
+    names: Mapping[str, str],
+) -> tuple[list[TestEvidence], list[CheckedTest], list[_Interaction]]:
+    """Every test on each wood, and where there are several once more on all; what the checks look at; what hangs on the wood."""
+    tests: list[TestEvidence] = []
+    checked: list[CheckedTest] = []
+    interaction: list[_Interaction] = []
+    for test, found in pooled.items():
+        label = names.get(test, test)
+        species = sorted({value.species for value in found.values if value.species is not None})
+        apart = {name: tuple(v for v in found.values if v.species == name) for name in species}
+        if len(species) <= 1:
+            apart = {species[0] if species else ALL_SPECIES: found.values}
+        for name, values in apart.items():
+            one = weigh(test, name, values)
+            tests.append(one)
+            rows = [r for r in of_test[test] if len(species) <= 1 or r.species == name]
+            checked.append(
+                CheckedTest(
+                    label=label if len(species) <= 1 else f"{label}, {name}",
+                    values=values,
+                    fit=one.fit,
+                    n_missing=sum(r.grade is None for r in rows),
+                    absent=absent_cells(rows),
+                    judges=found,
+                )
+            )
+        if len(species) > 1:
+            tests.append(weigh(test, ALL_SPECIES, found.values))
+            if (dependence := species_interaction(found.values)) is not None:
+                interaction.append((test, dependence))
+    return tests, checked, interaction
 
 
 def _clear_interactions(interaction: Sequence[tuple[str, InteractionResult]]) -> tuple[str, ...]:

@@ -1,6 +1,6 @@
 """What must not be combined, what should not, and what to know: rules as data over a recipe.
 
-Each :class:`PairRule` looks at every layer and what lies beneath it (order matters: wax over oil is not oil over
+Each :class:`~nublet.core.materials.pair_rules.PairRule` looks at every layer and what lies beneath it (order matters: wax over oil is not oil over
 wax); each :class:`Rule` looks at the recipe as a whole. A rule holds its severity, its reason and its remedy; what it
 asks is put in traits (of products, see :attr:`Product.traits`, and of woods and uses) so that a rule reads as the
 sentence that a finisher would say.
@@ -16,10 +16,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nublet.core.errors import BlockedCombinationError
+from nublet.core.materials.pair_rules import PAIR_RULES, Beneath, Severity, trait_set
 from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.materials.species import Species
 
-Severity = Literal["block", "warn", "note"]
 Demand = Literal["wet-washing", "water", "alcohol", "heat", "food", "outdoor", "scratch", "skin"]
 GRIT_STEP = 1.6
 SEVERITY_ORDER: dict[Severity, int] = {"block": 0, "warn": 1, "note": 2}
@@ -34,125 +34,6 @@ class Finding:
     place: str
     reason: str
     remedy: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Beneath:
-    """A layer and the one beneath it, as a pair rule sees them."""
-
-    over: Layer
-    under: Layer
-
-    @property
-    def is_cured(self) -> bool:
-        """Whether the layer beneath has had its label's full cure before this one."""
-        wait = self.over.wait_before_h
-        return wait is None or wait >= 24 * self.under.product.cure_d(with_hardener=self.under.hardener)
-
-    @property
-    def is_early(self) -> bool:
-        """Whether this layer comes before the recoat window beneath opens."""
-        return (
-            self.over.wait_before_h is not None and self.over.wait_before_h < self.under.product.recoat_h[0]
-        )
-
-    @property
-    def is_late(self) -> bool:
-        """Whether the recoat window beneath has closed."""
-        closes = self.under.product.recoat_h[1]
-        wait = self.over.wait_before_h
-        return closes is not None and (wait is None or wait > closes)
-
-
-PairTest = Callable[[Beneath], bool]
-_TESTS: dict[str, PairTest] = {
-    "cured": lambda pair: pair.is_cured,
-    "uncured": lambda pair: not pair.is_cured,
-    "early": lambda pair: pair.is_early,
-    "late": lambda pair: pair.is_late,
-    "unsanded": lambda pair: not pair.over.sanded_before,
-    "sprayed": lambda pair: pair.over.applicator == "spray",
-    "without-hardener": lambda pair: not pair.under.hardener,
-    "same-product": lambda pair: pair.over.product == pair.under.product,
-    "other-product": lambda pair: pair.over.product != pair.under.product,
-}
-
-
-@dataclass(frozen=True, kw_only=True)
-class PairRule:
-    """A rule on one layer over another.
-
-    It holds when the layer beneath has one of the traits ``under`` and none of ``not_under``, the layer above one of
-    ``over`` and none of ``not_over`` (an empty set asks nothing), and every test in ``when`` says so. Sanding to bare
-    wood takes the layer beneath away, so no pair rule holds then. ``{over}`` and ``{under}`` in the words are the names.
-    """
-
-    id: str
-    severity: Severity
-    reason: str
-    remedy: str
-    under: frozenset[str] = frozenset()
-    over: frozenset[str] = frozenset()
-    not_under: frozenset[str] = frozenset()
-    not_over: frozenset[str] = frozenset()
-    when: tuple[str, ...] = ()
-
-    def holds(self, pair: Beneath) -> bool:
-        """Whether the rule holds for a layer and the one beneath."""
-        under, over = pair.under.product.traits, pair.over.product.traits
-        return (
-            (not self.under or bool(self.under & under))
-            and (not self.over or bool(self.over & over))
-            and not self.not_under & under
-            and not self.not_over & over
-            and all(_TESTS[name](pair) for name in self.when)
-        )
-
-
-def _set(*traits: str) -> frozenset[str]:
-    return frozenset(traits)
-
-
-_OILS = _set("drying-oil", "hardwax-2k", "uv-oil")
-
-PAIR_RULES: tuple[PairRule, ...] = (
-    PairRule(id="over-wax", severity="block", under=_set("wax"), not_over=_set("wax", "dissolves-wax"), reason="Nothing holds on wax but wax: {over} will not grip {under}.", remedy="Put the wax on last, sand back to wood, or choose a product whose label says that it dissolves wax."),
-    PairRule(id="wax-dissolver", severity="note", under=_set("wax"), over=_set("dissolves-wax"), not_over=_set("wax"), reason="The label says that {over} dissolves wax, so it may go over {under}; the wax stays in it and softens it.", remedy="Test the grip on an offcut first."),
-    PairRule(id="over-hydrophobic", severity="block", under=_set("hydrophobic-topcoat"), not_over=_set("hydrophobic-topcoat"), reason="{under} sheds what is put on it: {over} will bead up and peel.", remedy="Put it on last, or sand it off first."),
-    PairRule(id="hydrophobic-over-oil-wet", severity="block", under=_set("non-drying-oil"), over=_set("hydrophobic-topcoat"), reason="{under} never sets, so {over} has nothing to bond to.", remedy="Choose an oil that sets, or leave the topcoat off."),
-    PairRule(id="hydrophobic-over-uncured", severity="block", under=_set("drying-oil", "film", "hardwax-2k"), over=_set("hydrophobic-topcoat"), when=("uncured",), reason="{over} seals {under} in before it has set; it stays soft.", remedy="Wait for full cure beneath."),
-    PairRule(id="waxed-shellac-under-film", severity="block", under=_set("shellac-waxed"), over=_set("film"), not_over=_set("shellac"), reason="The natural wax in {under} keeps {over} from holding; it flakes.", remedy="Use dewaxed shellac beneath."),
-    PairRule(id="waxed-shellac-under-oil", severity="warn", under=_set("shellac-waxed"), over=_set("penetrating"), reason="{under} seals the wood and its wax repels {over}.", remedy="Put the oil first, or sand to wood."),
-    PairRule(id="film-over-never-setting", severity="block", under=_set("non-drying-oil"), over=_set("film"), reason="{under} stays wet in the wood: {over} will not hold on it and may never dry.", remedy="Use an oil that sets, or keep to the oil alone."),
-    PairRule(id="oil-over-never-setting", severity="warn", under=_set("non-drying-oil"), over=_OILS | _set("stain", "conditioner"), reason="{under} never sets and mixes with {over}, which then dries slowly and unevenly.", remedy="Put {over} on bare wood."),
-    PairRule(id="water-over-wet-oil", severity="block", under=_OILS, over=_set("waterborne", "strong-solvent"), when=("uncured",), reason="{under} is not fully cured: {over} crawls, wrinkles or peels on it.", remedy="Wait for full cure, or put dewaxed shellac between."),
-    PairRule(id="water-over-oil", severity="warn", under=_set("drying-oil"), over=_set("waterborne", "strong-solvent"), when=("cured",), reason="{over} over an oil holds only as well as the oil has set and been cut back.", remedy="Scuff it, wipe with spirit, and put dewaxed shellac between when in doubt."),
-    PairRule(id="film-over-hardwax", severity="warn", under=_set("hardwax-2k", "uv-oil", "hardwax-1k"), over=_set("film"), not_over=_set("shellac", "waterborne", "strong-solvent"), reason="The wax in {under} weakens the grip of {over}.", remedy="Abrade well, or choose one of the two."),
-    PairRule(id="film-over-2k-oil", severity="warn", under=_set("hardwax-2k", "uv-oil"), over=_set("waterborne", "strong-solvent"), reason="The hard wax in {under} weakens the grip of {over}.", remedy="Abrade well, and put dewaxed shellac between."),
-    PairRule(id="shellac-over-wet-oil", severity="warn", under=_set("drying-oil"), over=_set("shellac"), when=("uncured",), reason="Shellac seals {under} before it has set; it cracks later.", remedy="Wait for full cure; the drop of oil in French polishing is another matter."),
-    PairRule(id="varnish-over-wet-oil", severity="warn", under=_set("drying-oil"), over=_set("oil-varnish"), when=("early",), reason="{under} is still wet: {over} wrinkles over it.", remedy="Wait until the recoat window beneath opens."),
-    PairRule(id="dewaxed-bridge", severity="note", under=_set("shellac-dewaxed"), over=_set("film", "top"), not_over=_set("shellac"), reason="Dewaxed shellac holds on nearly everything and under nearly everything: {over} over it is sound.", remedy="Keep it thin, two coats at most."),
-    PairRule(id="oil-over-film", severity="warn", under=_set("film"), over=_set("penetrating"), not_over=_set("stain", "conditioner"), not_under=_set("shellac-waxed"), reason="{over} cannot soak in through {under}: it stays on top, sticky.", remedy="Sand back to wood first."),
-    PairRule(id="stain-over-film", severity="block", under=_set("film", "top"), over=_set("stain"), not_under=_set("wax", "hydrophobic-topcoat"), reason="{over} colours wood, and {under} keeps it from the wood.", remedy="Stain bare wood first, or use a tinted film."),
-    PairRule(id="stain-over-oil", severity="warn", under=_OILS, over=_set("stain"), reason="{under} has filled the wood: {over} takes unevenly, or wipes off.", remedy="Stain first, or use a tinted oil."),
-    PairRule(id="conditioner-over-finish", severity="warn", under=_OILS | _set("film"), over=_set("conditioner"), reason="A conditioner evens the thirst of bare wood; over {under} it only adds a weak layer.", remedy="Put the conditioner first."),
-    PairRule(id="stain-under-oil", severity="note", under=_set("stain"), over=_set("penetrating"), not_over=_set("stain", "conditioner"), reason="The stain's binder takes room in the pores: {over} soaks in less, and rubbing may lift colour.", remedy="Wait until the stain is dry and wipe gently; or use a tinted oil."),
-    PairRule(id="spirit-stain-dragged", severity="warn", under=_set("stain"), over=_set("film"), when=("early",), reason="{under} is not dry: {over} drags the colour.", remedy="Wait until its window opens, or seal with dewaxed shellac."),
-    PairRule(id="conditioner-under-oil", severity="note", under=_set("conditioner"), over=_OILS | _set("non-drying-oil"), reason="A conditioned or sealed wood takes less of {over}: the result tests the sealer too.", remedy="Leave the conditioner off unless the question is about it."),
-    PairRule(id="strong-over-varnish", severity="warn", under=_set("oil-varnish"), over=_set("strong-solvent"), when=("cured",), reason="The strong solvents of {over} can lift even a cured varnish.", remedy="Put dewaxed shellac between, or mist the first coat on."),
-    PairRule(id="strong-over-wet-varnish", severity="block", under=_set("oil-varnish"), over=_set("strong-solvent"), when=("uncured",), reason="The strong solvents of {over} wrinkle a varnish that has not cured.", remedy="Wait for full cure and put dewaxed shellac between."),
-    PairRule(id="catalysed-over-soft", severity="block", under=_set("lacquer", "shellac-waxed"), over=_set("catalysed-film"), reason="{over} shrinks as it cures and tears {under}, which stays soft, from the wood.", remedy="Put the catalysed film on bare wood or on its own sealer."),
-    PairRule(id="catalysed-over-dewaxed", severity="warn", under=_set("shellac-dewaxed"), over=_set("catalysed-film"), reason="Shellac under a catalysed film may wrinkle; makers differ.", remedy="Use one very thin coat, or the film's own sealer."),
-    PairRule(id="shellac-melts-in", severity="note", under=_set("shellac"), over=_set("shellac"), when=("other-product",), reason="Shellac melts into shellac: the two become one layer.", remedy="Count them as one when you read the result."),
-    PairRule(id="lacquer-over-shellac", severity="note", under=_set("shellac-dewaxed"), over=_set("lacquer"), reason="Lacquer's solvents bite a little into shellac.", remedy="Mist the first coat."),
-    PairRule(id="too-early", severity="warn", when=("early",), not_under=_set("stain"), not_over=_set("hydrophobic-topcoat", "waterborne", "strong-solvent", "oil-varnish"), reason="{over} follows before the recoat window of {under} opens: solvent is trapped and the layers stay soft.", remedy="Wait until the window opens."),
-    PairRule(id="film-too-early", severity="warn", when=("early",), under=_set("film"), over=_set("waterborne", "strong-solvent", "oil-varnish"), reason="{over} follows before the recoat window of {under} opens: it may wrinkle and stays soft.", remedy="Wait until the window opens."),
-    PairRule(id="window-closed", severity="warn", under=_set("film"), over=_set("film"), when=("late", "unsanded"), not_under=_set("shellac", "lacquer"), reason="The recoat window of {under} has closed: {over} needs tooth to hold.", remedy="Sand back with 320 before it, and say so in the recipe."),
-    PairRule(id="penetrating-window-closed", severity="note", under=_OILS, over=_OILS, when=("late", "unsanded"), reason="{under} has set: a later coat of {over} is taken up less, and what stays on top turns sticky.", remedy="Wipe it dry, or burnish it in with a fine pad."),
-    PairRule(id="no-hardener-beneath", severity="warn", under=_set("hardwax-2k"), when=("without-hardener", "uncured"), reason="Without its hardener {under} takes three to four weeks to set, and is covered before that.", remedy="Use the hardener, or wait."),
-    PairRule(id="wax-over-wet", severity="warn", under=_OILS | _set("film"), over=_set("wax"), when=("early",), reason="Wax over a finish that is still wet softens it and goes cloudy.", remedy="Wait until the finish beneath is dry; best, cured."),
-    PairRule(id="alcohol-over-young-waterborne", severity="note", under=_set("waterborne-clear"), over=_set("shellac"), when=("uncured",), reason="Alcohol softens a young waterborne film.", remedy="Use thin coats, or wait for full cure."),
-)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -322,7 +203,7 @@ RULES: tuple[Rule, ...] = (
     Rule(id="thinned-too-far", severity="warn", find=_over_thinned, reason="{what}: it may not form its film.", remedy="Thin less and put on more coats."),
     Rule(id="two-part-thinned", severity="warn", find=_layers("two-part", test=lambda layer: layer.thinned_pct > 0 and layer.product.label.thin_up_to_pct is None), reason="Thinner in {what} may take up the hardener.", remedy="Do not thin unless the label says with what."),
     Rule(id="many-coats", severity="note", find=_more_coats_than_label, reason="{what}: a thick film cures slowly and cracks sooner.", remedy="Keep to the label, or declare the coats as your question."),
-    Rule(id="thick-penetrating", severity="warn", find=_layers("penetrating", but=_set("oil-varnish-blend", "stain", "conditioner"), test=lambda layer: layer.coats > 6), reason="Wood takes only so much of {what}: later coats stay on top, and stay sticky.", remedy="Stop when the wood stops taking it; wipe dry."),
+    Rule(id="thick-penetrating", severity="warn", find=_layers("penetrating", but=trait_set("oil-varnish-blend", "stain", "conditioner"), test=lambda layer: layer.coats > 6), reason="Wood takes only so much of {what}: later coats stay on top, and stay sticky.", remedy="Stop when the wood stops taking it; wipe dry."),
     Rule(id="no-hardener", severity="note", find=_layers("two-part", test=lambda layer: not layer.hardener), reason="{what} without its hardener takes three to four times as long to cure, and is softer until then.", remedy="Plan the cure for it, or use the hardener."),
     Rule(id="catalysed-no-hardener", severity="block", find=_layers("catalysed-film", test=lambda layer: not layer.hardener), reason="{what} does not set at all without its catalyst.", remedy="Mix the catalyst in."),
     Rule(id="steel-wool", severity="warn", find=_iron_wool, reason="Steel wool leaves iron that turns black with water or tannin under {what}.", remedy="Use a synthetic pad."),

@@ -69,7 +69,7 @@ class Reason:
 def find_reasons(spec: PlanSpec, obstacles: Sequence[Obstacle]) -> tuple[Reason, ...]:
     """What is in the way: alike in several groups is one reason; the one that the smallest change mends comes first."""
     known: dict[object, Reason] = {}
-    groups: dict[tuple[object, ...], list[str]] = {}
+    groups: dict[tuple[str, str, tuple[Relaxation, ...]], list[str]] = {}
     for obstacle in obstacles:
         group = spec.groups[obstacle.group]
         alike = group.exposures[obstacle.exposure] if obstacle.exposure is not None else group.steps
@@ -80,7 +80,7 @@ def find_reasons(spec: PlanSpec, obstacles: Sequence[Obstacle]) -> tuple[Reason,
         if group.id not in named:
             named.append(group.id)
     reasons = [
-        Reason(groups=tuple(named), item=item, problem=problem, relaxations=relaxations)  # type: ignore[arg-type]
+        Reason(groups=tuple(named), item=item, problem=problem, relaxations=relaxations)
         for (item, problem, relaxations), named in groups.items()
     ]
     return tuple(sorted(reasons, key=lambda reason: reason.least_min))

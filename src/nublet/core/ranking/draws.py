@@ -159,75 +159,12 @@ def rank_systems(
     RankingError
         If no test that the profile asks about has a fitted model.
     """
-    named = {test for criterion in profile.criteria for test in criterion.tests}
-    named |= {gate.test for gate in profile.gates}
-    usable = {
-        test: evidence.fit for test, evidence in tests.items() if test in named and evidence.fit is not None
-    }
-    asked = {test for criterion in profile.criteria if criterion.weight > 0 for test in criterion.tests}
-    fed = sorted(asked & usable.keys())
-    if not fed:
-        raise RankingError(
-            f"None of the tests that {profile.name!r} asks about has grades that can be weighed yet. Grade "
-            "panels at the look that the profile names."
-        )
+    usable = _usable(profile, tests)
     systems, left_out = _common_systems(usable, excluded)
-    joint = JointMeans(
-        {
-            test: Drawn(fit=usable[test], values=tests[test].values, response=tests[test].response)
-            for test in sorted(usable)
-        },
-        systems,
-        seed=seed,
-        n_draws=n_draws,
-    )
-    shares = _test_shares(profile, usable)
-    responses = {test: tests[test].response for test in usable}
-    points = _Points(profile, joint.means, responses, len(systems), seed=seed, n_draws=n_draws)
-    pulled = _Points(profile, joint.pulled(shares), responses, len(systems), seed=seed, n_draws=n_draws)
-    passes, outcomes, unknown_gates = _apply_gates(
-        profile, joint.next_board(), responses, len(systems), n_draws
-    )
-
-    ranks, first = _rank_draws(pulled.total, passes)
-    p_best = first.mean(axis=0)
-    leader = max(
-        range(len(systems)), key=lambda i: (p_best[i], -ranks[:, i].mean(), points.total[:, i].mean())
-    )
-    beaten = (ranks[:, [leader]] < ranks).mean(axis=0)
-
-    ranked = [
-        RankedSystem(
-            system=system,
-            score=float(points.total[:, i].mean()),
-            score_low=float(np.quantile(points.low[:, i], 0.025)),
-            score_high=float(np.quantile(points.high[:, i], 0.975)),
-            p_best=float(p_best[i]),
-            p_top_three=float(((ranks[:, i] <= 3) & passes[:, i]).mean()),
-            expected_rank=float(ranks[:, i].mean()),
-            p_passes=float(passes[:, i].mean()),
-            p_beaten_by_leader=float(beaten[i]),
-            in_tie_group=bool(beaten[i] < TIED_BELOW),
-            gates=tuple(
-                GateOutcome(
-                    test=gate.test,
-                    threshold=gate.threshold,
-                    probability=None if found is None else float(found[i]),
-                )
-                for gate, found in zip(profile.gates, outcomes, strict=True)
-            ),
-            criteria=tuple(
-                CriterionScore(
-                    criterion=name,
-                    score=None if drawn is None else float(drawn[:, i].mean()),
-                    missing=points.missing[name],
-                )
-                for name, drawn in points.per_criterion.items()
-            ),
-        )
-        for i, system in enumerate(systems)
-    ]
-    lead = systems[leader]
+    outcome = _Outcome(profile, tests, usable, systems, seed=seed, n_draws=n_draws)
+    points, passes = outcome.points, outcome.passes
+    ranked = [outcome.of(i) for i in range(len(systems))]
+    lead = systems[outcome.leader]
     ranked.sort(key=lambda row: (row.system != lead, row.expected_rank, -row.score, row.system))
     gated = {gate.test for gate in profile.gates}
     return Ranking(
@@ -240,7 +177,7 @@ def rank_systems(
             for c in profile.criteria
             if c.weight > 0 and points.fed(c) and points.missing[c.id]
         ),
-        unknown_gates=unknown_gates,
+        unknown_gates=outcome.unknown_gates,
         assumed_spread=tuple(test for test, fit in sorted(usable.items()) if fit.residual_df < 1),
         without_board_spread=tuple(
             test for test, fit in sorted(usable.items()) if test in gated and len(fit.boards) < 2
@@ -248,6 +185,94 @@ def rank_systems(
         left_out=left_out,
         n_draws=n_draws,
     )
+
+
+def _usable(profile: UseProfile, tests: Mapping[str, TestEvidence]) -> dict[str, Fit]:
+    """The fits of the tests that a profile names. Raises ``RankingError`` where none feeds a criterion that counts."""
+    named = {test for criterion in profile.criteria for test in criterion.tests}
+    named |= {gate.test for gate in profile.gates}
+    usable = {
+        test: evidence.fit for test, evidence in tests.items() if test in named and evidence.fit is not None
+    }
+    asked = {test for criterion in profile.criteria if criterion.weight > 0 for test in criterion.tests}
+    if not asked & usable.keys():
+        raise RankingError(
+            f"None of the tests that {profile.name!r} asks about has grades that can be weighed yet. Grade "
+            "panels at the look that the profile names."
+        )
+    return usable
+
+
+class _Outcome:
+    """What the draws come to: scores, gates and ranks of all systems, and who leads."""
+
+    def __init__(
+        self,
+        profile: UseProfile,
+        tests: Mapping[str, TestEvidence],
+        usable: Mapping[str, Fit],
+        systems: Sequence[str],
+        *,
+        seed: int,
+        n_draws: int,
+    ) -> None:
+        self.profile, self.systems = profile, systems
+        responses = {test: tests[test].response for test in usable}
+        joint = JointMeans(
+            {
+                test: Drawn(fit=usable[test], values=tests[test].values, response=responses[test])
+                for test in sorted(usable)
+            },
+            systems,
+            seed=seed,
+            n_draws=n_draws,
+        )
+        n = len(systems)
+        pulled = joint.pulled(_test_shares(profile, usable))
+        self.points = _Points(profile, joint.means, responses, n, seed=seed, n_draws=n_draws)
+        ranked_by = _Points(profile, pulled, responses, n, seed=seed, n_draws=n_draws)
+        self.passes, self.gates, self.unknown_gates = _apply_gates(
+            profile, joint.next_board(), responses, n, n_draws
+        )
+        self.ranks, first = _rank_draws(ranked_by.total, self.passes)
+        self.p_best = first.mean(axis=0)
+        self.leader = max(
+            range(n),
+            key=lambda i: (self.p_best[i], -self.ranks[:, i].mean(), self.points.total[:, i].mean()),
+        )
+        self.beaten = (self.ranks[:, [self.leader]] < self.ranks).mean(axis=0)
+
+    def of(self, i: int) -> RankedSystem:
+        """What it comes to for one system."""
+        points, passes = self.points, self.passes
+        return RankedSystem(
+            system=self.systems[i],
+            score=float(points.total[:, i].mean()),
+            score_low=float(np.quantile(points.low[:, i], 0.025)),
+            score_high=float(np.quantile(points.high[:, i], 0.975)),
+            p_best=float(self.p_best[i]),
+            p_top_three=float(((self.ranks[:, i] <= 3) & passes[:, i]).mean()),
+            expected_rank=float(self.ranks[:, i].mean()),
+            p_passes=float(passes[:, i].mean()),
+            p_beaten_by_leader=float(self.beaten[i]),
+            in_tie_group=bool(self.beaten[i] < TIED_BELOW),
+            gates=tuple(
+                GateOutcome(
+                    test=gate.test,
+                    threshold=gate.threshold,
+                    probability=None if found is None else float(found[i]),
+                )
+                for gate, found in zip(self.profile.gates, self.gates, strict=True)
+            ),
+            criteria=tuple(
+                CriterionScore(
+                    criterion=name,
+                    score=None if drawn is None else float(drawn[:, i].mean()),
+                    missing=points.missing[name],
+                )
+                for name, drawn in points.per_criterion.items()
+            ),
+        )
 
 
 def _rank_draws(scores: FloatArray, passes: NDArray[np.bool_]) -> tuple[FloatArray, FloatArray]:

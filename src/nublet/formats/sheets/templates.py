@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from nublet.core.design.areas import PanelSize, Side
-from nublet.core.design.spots import Spot
+from nublet.core.design.drawn import Spot
 from nublet.formats.sheets.lettering import width_of
 from nublet.formats.sheets.page import (
     CONTENT_TOP_MM,

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from nublet.core.design.areas import PanelSize, Section
 from nublet.core.design.cutting import BoardCut, Saw
-from nublet.core.design.spots import Spot
+from nublet.core.design.drawn import Spot
 from nublet.core.materials.sheet import Step
 from nublet.formats.sheets.page import Page, Paper
 

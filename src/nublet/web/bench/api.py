@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.sign_in import person_of
-from nublet.web.bench import actions, mix_actions, plan_actions, serializers
+from nublet.web.bench import actions, mix_actions, plan_actions, serializers, shop_serializers
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import read_instrument, view_bench
 from nublet.web.bench.cups import shop_for_trial
@@ -33,21 +33,24 @@ class BenchView(APIView):
 
     acts = {"get": "see_bench", "patch": "set_bench"}
 
-    @extend_schema(responses={200: serializers.BenchSerializer, **REFUSED})
+    @extend_schema(responses={200: shop_serializers.BenchSerializer, **REFUSED})
     def get(self, request: Request) -> Response:
         """Show hands, hours, places, blocks and instruments."""
-        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
+        return Response(shop_serializers.BenchSerializer(view_bench(person_of(request))).data)
 
     @extend_schema(
-        request=serializers.BenchSerializer, responses={200: serializers.BenchSerializer, **REFUSED}
+        request=shop_serializers.BenchSerializer, responses={200: shop_serializers.BenchSerializer, **REFUSED}
     )
     def patch(self, request: Request) -> Response:
         """Change what is given."""
-        form = serializers.BenchSerializer(data=request.data, partial=True)
+        form = shop_serializers.BenchSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
         # A part may be left out, but what is in it is whole.
         sent = request.data if isinstance(request.data, dict) else {}
-        whole = {"hands": serializers.HandsSerializer, "instruments": serializers.InstrumentSerializer}
+        whole = {
+            "hands": shop_serializers.HandsSerializer,
+            "instruments": shop_serializers.InstrumentSerializer,
+        }
         for name, shape in whole.items():
             if name in form.validated_data:
                 inner = shape(data=sent[name], many=True)
@@ -57,7 +60,7 @@ class BenchView(APIView):
         if "instruments" in fields:
             fields["instruments"] = {each["kind"]: each["address"] for each in fields["instruments"]}
         set_bench(person_of(request), fields)
-        return Response(serializers.BenchSerializer(view_bench(person_of(request))).data)
+        return Response(shop_serializers.BenchSerializer(view_bench(person_of(request))).data)
 
 
 class InstrumentReadingView(APIView):
@@ -65,11 +68,11 @@ class InstrumentReadingView(APIView):
 
     acts = {"post": "read_instrument"}
 
-    @extend_schema(request=None, responses={200: serializers.ReadingQuantitySerializer, **REFUSED})
+    @extend_schema(request=None, responses={200: shop_serializers.ReadingQuantitySerializer, **REFUSED})
     def post(self, request: Request, kind: str) -> Response:
         """Ask an instrument for a reading; what is wrong with it is said, and the value can be typed."""
         found = read_instrument(person_of(request), kind)
-        return Response(serializers.ReadingQuantitySerializer(found).data)
+        return Response(shop_serializers.ReadingQuantitySerializer(found).data)
 
 
 class DueView(APIView):

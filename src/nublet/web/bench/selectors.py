@@ -169,14 +169,9 @@ def view_days(
     cups = cups_ahead(rows, kitchen, works)
     days = count_days(rows, works, zone)
     today = now.astimezone(zone).date()
-    if (
-        first is not None
-        and abs((first - (today if plan is None else plan.start_at.date())).days) > _FAR_DAYS
-    ):
-        raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
+    _check_near(first, today if plan is None else plan.start_at.date())
     asked = next((worked_at(row, works).astimezone(zone).date() for row in rows if row.pk == work), None)
-    focus = first or asked or focus_of(days, today)
-    first = focus
+    focus = first = first or asked or focus_of(days, today)
     last = min(max(last or first + timedelta(days=n_days - 1), first), first + timedelta(days=_MOST_DAYS - 1))
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
     windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
@@ -197,10 +192,7 @@ def view_days(
         plan=plan,
         job=_job(newest, plan, now),
         focus=focus,
-        days=tuple(
-            BenchDay(date=day, opens_at=a, closes_at=b, n_operations=n, n_done=m)
-            for day, (a, b, n, m) in sorted(days.items())
-        ),
+        days=_bench_days(days),
         shown=shown_days,
         operations=tuple(shown),
         mixes=tuple(
@@ -210,14 +202,30 @@ def view_days(
         ),
         missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
         n_logged=len(works),
-        instruments=tuple(
-            InstrumentAddress.objects.filter(shop=trial.shop_id)
-            .order_by("kind")
-            .values_list("kind", flat=True)
-        ),
+        instruments=_instruments(trial.shop_id),
         others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
         n_left_open=sum(row.end_at < now and not is_done(row, works) for row in rows),
     )
+
+
+def _bench_days(days: Mapping[date, tuple[datetime, datetime, int, int]]) -> tuple[BenchDay, ...]:
+    """The days that have work, in order."""
+    return tuple(
+        BenchDay(date=day, opens_at=a, closes_at=b, n_operations=n, n_done=m)
+        for day, (a, b, n, m) in sorted(days.items())
+    )
+
+
+def _check_near(first: date | None, begins: date) -> None:
+    """Refuse a day that no plan reaches. Raises ``PlanError``."""
+    if first is not None and abs((first - begins).days) > _FAR_DAYS:
+        raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
+
+
+def _instruments(shop_id: int) -> tuple[str, ...]:
+    """Kinds of the instruments that are set up. One query."""
+    rows = InstrumentAddress.objects.filter(shop=shop_id).order_by("kind")
+    return tuple(rows.values_list("kind", flat=True))
 
 
 def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], dict[str, str]]:

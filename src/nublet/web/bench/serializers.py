@@ -9,88 +9,17 @@ from rest_framework import serializers
 
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.spec import WEEKDAYS
 from nublet.formats.sheets.page import PAPERS
-from nublet.instruments.lines import KINDS
 from nublet.web.api.parsing import NumberField
 from nublet.web.bench.models import PlanState, WorkEntryKind
+from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
 from nublet.web.build_ups.serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
 
 WORK_KINDS = list(get_args(Kind))
 DUE_KINDS = [*WORK_KINDS, "mix"]
-INSTRUMENT_KINDS = list(KINDS)
 LONGEST_LOOK_MIN = 10 * 366 * 24 * 60
 JUDGEMENTS = ["usable", "deviation", "spoiled"]
-
-
-class HoursSerializer(serializers.Serializer[Any]):
-    """One span of working days; times of day as 09:00."""
-
-    days = serializers.ListField(child=serializers.ChoiceField(choices=list(WEEKDAYS)))
-    # "from" is no name in Python.
-    locals()["from"] = serializers.CharField(max_length=5)
-    to = serializers.CharField(max_length=5)
-
-
-class HandsSerializer(serializers.Serializer[Any]):
-    """A pair of hands with its weekly hours and days off."""
-
-    id = serializers.IntegerField(required=False, allow_null=True)
-    name = serializers.CharField(max_length=120)
-    hours = HoursSerializer(many=True)
-    days_off = serializers.ListField(child=serializers.CharField(max_length=10), required=False)
-
-
-class InstrumentSerializer(serializers.Serializer[Any]):
-    """A kind of instrument and where it is reached; empty where there is none."""
-
-    kind = serializers.ChoiceField(choices=INSTRUMENT_KINDS)
-    name = serializers.CharField(read_only=True)
-    address = serializers.CharField(max_length=120, allow_blank=True)
-
-
-class ThinnerPricesSerializer(serializers.Serializer[Any]):
-    """Money a litre of each thinner; none where it is not known."""
-
-    spirit = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
-    alcohol = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
-    strong_solvent = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
-
-    def to_representation(self, instance: Any) -> dict[str, float | None]:
-        """Each by its name, known or not."""
-        return {
-            name: instance.get(name.replace("_", "-")) for name in ("spirit", "alcohol", "strong_solvent")
-        }
-
-    def to_internal_value(self, data: Any) -> dict[str, float]:
-        """Only those that are known, by what the core calls them."""
-        found = super().to_internal_value(data)
-        return {name.replace("_", "-"): price for name, price in found.items() if price is not None}
-
-
-class BenchSerializer(serializers.Serializer[Any]):
-    """What the shop's bench has."""
-
-    time_zone = serializers.CharField(max_length=60)
-    heat_blocks = serializers.IntegerField(min_value=0, max_value=100)
-    rack_places = serializers.IntegerField(min_value=1, max_value=1000, allow_null=True)
-    cleanup_min = serializers.FloatField(min_value=0, max_value=1440)
-    airing_min = serializers.FloatField(min_value=0, max_value=1440)
-    cup_step_ml = serializers.FloatField(min_value=0.01, max_value=100)
-    scale_step_g = serializers.FloatField(min_value=0.001, max_value=100)
-    currency = serializers.CharField(max_length=8, allow_blank=True)
-    thinner_prices = ThinnerPricesSerializer()
-    hands = HandsSerializer(many=True)
-    instruments = InstrumentSerializer(many=True)
-
-
-class ReadingQuantitySerializer(serializers.Serializer[Any]):
-    """What an instrument said: its numbers by name, and for a scanner the code."""
-
-    kind = serializers.CharField()
-    values = serializers.DictField(child=serializers.FloatField())
-    code = serializers.CharField()
 
 
 class AskForPlanSerializer(serializers.Serializer[Any]):

@@ -9,8 +9,8 @@ from typing import cast
 from nublet.core.design.areas import Faces, Section
 from nublet.core.design.blocks import Arrangement
 from nublet.core.design.cutting import Board, BoardCut, Defect, cut_board
+from nublet.core.design.drawn import Spot
 from nublet.core.design.fitting import Ladders
-from nublet.core.design.spots import Spot
 from nublet.core.design.trial_design import Design, DesignSpec, Panel
 from nublet.core.materials.species import Species
 from nublet.web.build_ups.models import TrialBuildUp

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from nublet.core.design.areas import Section
 from nublet.core.design.cutting import BoardCut
-from nublet.core.design.spots import Spot
+from nublet.core.design.drawn import Spot
 from nublet.core.errors import DesignError
 from nublet.core.materials.recipes import Preparation
 from nublet.core.materials.sheet import steps_of_preparation

@@ -14,11 +14,11 @@ from django.db.models import Count, Max, OuterRef, Subquery
 from nublet.core.design.areas import Section
 from nublet.core.design.blocks import SpeciesBlocks, plan_blocks
 from nublet.core.design.cutting import BoardCut
+from nublet.core.design.drawn import Spot
 from nublet.core.design.effort import Effort, estimate_effort
 from nublet.core.design.fitting import PanelLoad
 from nublet.core.design.outlook import Outlook, look_ahead
 from nublet.core.design.power import Comparison, Spread, pool_spread
-from nublet.core.design.spots import Spot
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError

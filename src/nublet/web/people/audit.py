@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
-
-from django.db.models import Model
+from typing import Any, Protocol
 
 from nublet.web.people.models import AuditEntry, Person, Shop, SubjectKind
 
@@ -81,7 +79,14 @@ AUDITED: Mapping[str, Audited] = {
 }
 
 
-def record(actor: Person | None, action: str, subject: Model, **details: Any) -> None:
+class OfShop(Protocol):
+    """A row that belongs to a shop."""
+
+    pk: Any
+    shop_id: int
+
+
+def record(actor: Person | None, action: str, subject: Shop | OfShop, **details: Any) -> None:
     """Write one audit entry; call it inside the change's transaction.
 
     Parameters
@@ -90,7 +95,7 @@ def record(actor: Person | None, action: str, subject: Model, **details: Any) ->
         ``None`` for what the application did by itself.
     action : str
         One of :data:`AUDITED`.
-    subject : Model
+    subject : Shop or OfShop
         The object that was changed, of the declared kind: a row with a shop, or a shop.
 
     Raises
@@ -98,7 +103,7 @@ def record(actor: Person | None, action: str, subject: Model, **details: Any) ->
     KeyError
         If the change is not declared.
     """
-    shop_id = subject.pk if isinstance(subject, Shop) else subject.shop_id  # type: ignore[attr-defined]
+    shop_id = subject.pk if isinstance(subject, Shop) else subject.shop_id
     AuditEntry.objects.create(
         shop_id=shop_id,
         person=actor,

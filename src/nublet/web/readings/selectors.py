@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from django.db.models import Count, Q
@@ -13,7 +14,7 @@ from nublet.core.errors import ReadingsError
 from nublet.core.protocols.exposures import Exposure, Look
 from nublet.core.protocols.responses import RESPONSES, ScaleStep
 from nublet.web.designs.adapters import Area, blind_areas
-from nublet.web.designs.models import TrialPanel, TrialSpot
+from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.people.policies import within
 from nublet.web.readings.models import Reading
@@ -171,23 +172,8 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         reading.spot_id: reading
         for reading in Reading.objects.filter(spot__panel__trial=trial, judge=judge, look=look_id)
     }
-    panels: dict[str, TrialPanel] = {}
-    by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
-    for spot in spots:
-        reading = mine.get(spot.pk)
-        panels[spot.panel.code] = spot.panel
-        by_panel[spot.panel.code].append(
-            BlindSpot(
-                exposure=spot.exposure,
-                place=spot.place,
-                side=spot.side,
-                x_mm=spot.x_mm,
-                y_mm=spot.y_mm,
-                diameter_mm=spot.diameter_mm,
-                grade=None if reading is None or reading.value is None else float(reading.value),
-                note="" if reading is None else reading.note,
-            )
-        )
+    panels = {spot.panel.code: spot.panel for spot in spots}
+    by_panel = _blind_spots(spots, mine)
     if not by_panel:
         raise ReadingsError("Every panel of this trial is spoiled: there is nothing to grade.")
     order = shuffle_read_order(
@@ -222,3 +208,23 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
             for code in order
         ),
     )
+
+
+def _blind_spots(spots: Iterable[TrialSpot], mine: Mapping[int, Reading]) -> dict[str, list[BlindSpot]]:
+    """The spots as a judge sees them, by their panel's code; rows need their panel joined."""
+    by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
+    for spot in spots:
+        reading = mine.get(spot.pk)
+        by_panel[spot.panel.code].append(
+            BlindSpot(
+                exposure=spot.exposure,
+                place=spot.place,
+                side=spot.side,
+                x_mm=spot.x_mm,
+                y_mm=spot.y_mm,
+                diameter_mm=spot.diameter_mm,
+                grade=None if reading is None or reading.value is None else float(reading.value),
+                note="" if reading is None else reading.note,
+            )
+        )
+    return by_panel
