@@ -11,4 +11,6 @@ import { router } from './app/router'
 import { followTheme } from './app/theme'
 
 followTheme()
-createApp(App).use(createPinia()).use(router).mount('#app')
+const app = createApp(App).use(createPinia()).use(router)
+// Once it is known who is signed in and which page it is: then each thing is asked for once.
+void router.isReady().then(() => app.mount('#app'))

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Request, expect
 
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
@@ -128,6 +129,33 @@ def test_every_screen_keeps_the_accessibility_rules_and_its_width(
             if found := found + violations(page):
                 faults[f"{path}, {theme}, {width}"] = found
     assert faults == {}
+
+
+@pytest.mark.parametrize("username", ["nell", "imara"])
+def test_a_page_asks_for_each_thing_once(
+    username: str, sign_in: SignIn, graded: Trial, live_server: Any
+) -> None:
+    """Opened afresh, whichever page it is, a keeper's or a judge's."""
+    paths = addresses(graded)
+    if username == "imara":
+        paths = {path: shown for path, shown in paths.items() if path == "/" or "/read/" in path}
+    page = sign_in(username)
+    asked: Counter[str] = Counter()
+
+    def count(request: Request) -> None:
+        if "/api/" in request.url:
+            asked[request.url] += 1
+
+    page.wait_for_load_state("networkidle")
+    page.on("request", count)
+    twice = {}
+    for path, shown in paths.items():
+        asked.clear()
+        look_at(page, live_server.url + path, shown)
+        assert asked, path
+        if found := {url: n for url, n in asked.items() if n > 1}:
+            twice[path] = found
+    assert twice == {}
 
 
 def test_on_a_phone_what_there_is_to_grade_and_grading_fit(

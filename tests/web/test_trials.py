@@ -274,6 +274,10 @@ def test_changing_a_shipped_protocol_changes_no_trial(owner: Person, monkeypatch
     assert check_record(Trial.objects.get(pk=other.pk)) == "intact"
     fresh = actions.create_trial(owner, name="Fresh", species=["beech"])
     assert (protocol_of(fresh), fresh.protocol_version) == (changed, 2)
+    served = client_of(owner).get(f"/api/trials/{other.pk}").json()["trial"]["own_protocol"]
+    assert [each["duration_min"] for each in served["exposures"]] == [
+        each.duration_min for each in TABLE_BASICS.exposures
+    ]
     n_expected = {line.name: line.n_expected for line in list_trials(owner)}
     assert n_expected["Started"] == other.boards_per_species * 2 * 6 * 2 * other.judges.count()
 

@@ -28,6 +28,8 @@ watch(
   () => [session.person?.id, route.path],
   () => {
     void loadUnits()
+    // Whoever has just signed in is about to be taken to another page, which asks then.
+    if (route.name === 'sign-in') return
     if (session.person) void judging.load()
     loadDue()
   },

@@ -1,27 +1,21 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
-import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { computed } from 'vue'
+import { api, body, type Schemas } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 import { nearest, shownOf, withinHour, type DueThing } from './dueWords'
 import { now, takeServerTime } from './serverClock'
 
 /** What is due at the bench over all trials, by the server's time; a judge's is always empty. */
 export const useDue = defineStore('due', () => {
-  const things = shallowRef<DueThing[]>([])
-  const timeZone = ref('UTC')
-  const trouble = ref('')
+  const { data, trouble, load } = useLoaded(ask, [], { isLazy: true })
+  const things = computed<DueThing[]>(() => data.value?.things ?? [])
+  const timeZone = computed(() => data.value?.time_zone ?? 'UTC')
 
-  async function load(): Promise<void> {
+  async function ask(): Promise<Schemas['Due']> {
     const askedAt = performance.now()
-    try {
-      const found: Schemas['Due'] = await body(api.GET('/api/due'))
-      takeServerTime(found.now, askedAt, performance.now())
-      things.value = found.things
-      timeZone.value = found.time_zone
-      trouble.value = ''
-    } catch (error) {
-      // What was known goes on counting.
-      trouble.value = wordsOf(error)
-    }
+    const found = await body(api.GET('/api/due'))
+    takeServerTime(found.now, askedAt, performance.now())
+    return found
   }
 
   /** By the time that each counts towards. */

@@ -1,25 +1,16 @@
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
-import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { computed } from 'vue'
+import { api, body, type Schemas } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 
 export type JudgingTask = Schemas['JudgingTask']
 
 /** What there is to grade: feeds the due strip and the Today page. */
 export const useJudging = defineStore('judging', () => {
-  const tasks = ref<JudgingTask[]>([])
-  const trouble = ref('')
-  const isLoaded = ref(false)
+  const { data, trouble, load } = useLoaded(() => body(api.GET('/api/judging')), [], { isLazy: true })
+  const tasks = computed<JudgingTask[]>(() => data.value ?? [])
+  const isLoaded = computed(() => data.value !== null)
   const open = computed(() => tasks.value.filter((task) => task.n_panels_left > 0))
-
-  async function load(): Promise<void> {
-    try {
-      tasks.value = await body(api.GET('/api/judging'))
-      trouble.value = ''
-      isLoaded.value = true
-    } catch (error) {
-      trouble.value = wordsOf(error)
-    }
-  }
 
   return { tasks, open, trouble, isLoaded, load }
 })

@@ -1,30 +1,32 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
-import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { computed, ref } from 'vue'
+import { api, body, type Schemas } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 
 export type TrialSummary = Schemas['TrialSummary']
 
-/** The trial whose stages the rail shows. Keepers only; judges never load one. */
+/** The trial whose stages the rail shows, and what there is to choose from. Keepers only; judges never load one. */
 export const useOpenTrial = defineStore('openTrial', () => {
-  const summary = shallowRef<TrialSummary | null>(null)
-  const reference = shallowRef<Schemas['Reference'] | null>(null)
-  const trouble = ref('')
-
-  async function load(id: number): Promise<void> {
-    if (summary.value?.trial.id !== id) summary.value = null
-    try {
-      reference.value ??= await body(api.GET('/api/reference'))
-      summary.value = await body(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id } } }))
-      trouble.value = ''
-    } catch (error) {
-      summary.value = null
-      trouble.value = wordsOf(error)
-    }
-  }
+  const id = ref(0)
+  const choices = useLoaded(() => body(api.GET('/api/reference')), [], { isLazy: true })
+  const trial = useLoaded(
+    () => body(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id.value } } })),
+    [],
+    { isLazy: true },
+  )
+  const trouble = computed(() => trial.trouble.value || choices.trouble.value)
 
   async function loadReference(): Promise<void> {
-    reference.value ??= await body(api.GET('/api/reference'))
+    if (!choices.data.value && !choices.isLoading.value) await choices.load()
   }
 
-  return { summary, reference, trouble, load, loadReference }
+  async function load(wanted: number): Promise<void> {
+    if (id.value !== wanted) trial.data.value = null
+    id.value = wanted
+    // One does not wait for the other: what can be chosen is for the forms.
+    const [, isKnown] = await Promise.all([loadReference(), trial.load()])
+    if (!isKnown && trial.trouble.value) trial.data.value = null
+  }
+
+  return { summary: trial.data, reference: choices.data, trouble, load, loadReference }
 })

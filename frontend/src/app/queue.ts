@@ -17,7 +17,6 @@ export interface Queue<E, A> {
   waiting: Ref<E[]>
   refused: Ref<Refused<E>[]>
   status: ComputedRef<'saved' | 'saving' | 'kept'>
-  acknowledgedMs: Ref<number[]>
   add: (entry: E) => void
   /** Be told of each entry that the server has taken, for as long as the caller lives. */
   listen: (listener: (entry: E, answer: A) => void) => void
@@ -45,8 +44,6 @@ export function useQueue<E extends Queued, A>(
   >
   const isSending = ref(false)
   const isCut = ref(false)
-  const acknowledgedMs = ref<number[]>([])
-  const enteredAt = new Map<string, number>()
   const listeners = new Set<(entry: E, answer: A) => void>()
   let timer: number | undefined
 
@@ -56,7 +53,6 @@ export function useQueue<E extends Queued, A>(
   })
 
   function add(entry: E): void {
-    enteredAt.set(entry.client_id, performance.now())
     waiting.value = [...waiting.value, entry]
     void flush()
   }
@@ -79,10 +75,7 @@ export function useQueue<E extends Queued, A>(
         const sent = entry.client_id
         waiting.value = waiting.value.filter((other) => other.client_id !== sent)
         isCut.value = false
-        if (answer !== null) {
-          acknowledge(entry)
-          for (const listener of listeners) listener(entry, answer)
-        }
+        if (answer !== null) for (const listener of listeners) listener(entry, answer)
       }
     } catch {
       // No answer or signed out: everything stays queued and is tried again.
@@ -105,13 +98,6 @@ export function useQueue<E extends Queued, A>(
     }
   }
 
-  /** Note how long an entry of this page took from the key to the server's answer. */
-  function acknowledge(entry: E): void {
-    const began = enteredAt.get(entry.client_id)
-    enteredAt.delete(entry.client_id)
-    if (began !== undefined) acknowledgedMs.value.push(performance.now() - began)
-  }
-
   function forgetRefused(): void {
     refused.value = []
   }
@@ -120,5 +106,5 @@ export function useQueue<E extends Queued, A>(
   // After the storage has turned to the new person's entries.
   watch([owner, () => session.hasExpired], () => void flush(), { flush: 'post', immediate: true })
 
-  return { waiting, refused, status, acknowledgedMs, add, listen, flush, forgetRefused }
+  return { waiting, refused, status, add, listen, flush, forgetRefused }
 }

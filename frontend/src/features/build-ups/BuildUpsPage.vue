@@ -25,10 +25,12 @@ const { data, trouble, load } = useLoaded(() =>
 const view = shallowRef<BuildUps | null>(null)
 watch(data, (found) => (view.value = found))
 // Follows each change of a recipe.
-const { data: shopping } = useLoaded(
+const { data: shopping, load: shop } = useLoaded(
   () => body(api.GET('/api/trials/{trial_id}/shopping', { params: { path: { trial_id: trialId.value } } })),
-  [view],
+  [],
+  { isLazy: true },
 )
+watch(view, (now) => now && void shop())
 const said = ref('')
 const copyTrouble = ref('')
 

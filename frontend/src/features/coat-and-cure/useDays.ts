@@ -2,6 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 import { useDue } from '@/app/due'
 import { takeServerTime } from '@/app/serverClock'
 import { useWorkEntries } from '@/app/workEntries'
@@ -13,47 +14,37 @@ const LOOK_EVERY_MS = 15_000
 
 /** A trial's bench days: the ones that show, what this browser has yet to send, and the plan that is being made. */
 export function useDays(trialId: () => number) {
-  const days = ref<Days | null>(null)
-  const trouble = ref('')
   const first = ref('')
   const nDays = ref(1)
   const queue = useWorkEntries()
   const due = useDue()
   const route = useRoute()
-  let run = 0
+  const { data: days, trouble, load, overtake } = useLoaded(ask, [], { isLazy: true })
 
-  async function load(): Promise<void> {
-    const mine = ++run
+  async function ask(): Promise<Days> {
     const askedAt = performance.now()
     const query = first.value
       ? { first: first.value, last: laterDate(first.value, nDays.value - 1) }
       : { work: Number(route.query.work) || undefined, n_days: nDays.value }
-    try {
-      const found = await body(
-        api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
-      )
-      if (mine !== run) return
-      take(found, askedAt)
-    } catch (error) {
-      if (mine === run) trouble.value = wordsOf(error)
-    }
+    const found = await body(
+      api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
+    )
+    takeServerTime(found.now, askedAt, performance.now())
+    return found
   }
 
-  function take(found: Days, askedAt: number): void {
-    takeServerTime(found.now, askedAt, performance.now())
-    const wasMaking = days.value?.job?.state === 'running'
-    days.value = found
+  watch(days, (found, before) => {
+    if (!found) return
     first.value ||= found.focus
-    trouble.value = ''
-    if (!wasMaking || found.job?.state === 'running') return
+    if (before?.job?.state !== 'running' || found.job?.state === 'running') return
     void due.load()
     // The new plan may have nothing on the day that shows: then the day that it begins with.
     if (found.days.length && !found.operations.length) first.value = ''
-  }
+  })
 
   /** Ask for a plan, or stop one; what went wrong in words, or an empty text. */
   async function change(request: () => Promise<Days>): Promise<string> {
-    run++
+    overtake()
     try {
       await request()
       await load()
@@ -79,7 +70,7 @@ export function useDays(trialId: () => number) {
     if (days.value && !isMaking.value && pending.value.length === 0) void load()
   }, LOOK_EVERY_MS)
   watch(isMaking, (making) => (making ? poll.resume() : poll.pause()))
-  watch([trialId, first, nDays], load, { immediate: true })
+  watch([trialId, first, nDays], () => void load(), { immediate: true })
   queue.listen((entry) => {
     if (entry.trial_id === trialId() && pending.value.length === 0) void load()
   })

@@ -27,7 +27,6 @@ export function useOutlook(trialId: () => number, draft: Ref<DesignDraft | null>
     }
     isAsking = true
     isStale = false
-    const began = performance.now()
     try {
       outlook.value = await body(
         api.POST('/api/trials/{trial_id}/outlook', {
@@ -37,8 +36,6 @@ export function useOutlook(trialId: () => number, draft: Ref<DesignDraft | null>
       )
       trouble.value = ''
       troubledField.value = null
-      // So that the time from the slider to the answer can be measured from outside.
-      document.documentElement.dataset.outlook = String(performance.now() - began)
     } catch (error) {
       trouble.value = wordsOf(error)
       troubledField.value = error instanceof Problem ? error.field : null

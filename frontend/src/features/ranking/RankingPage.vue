@@ -39,9 +39,7 @@ const ranking = useLoaded(async () => {
 const { data: found, trouble, isLoading } = ranking
 
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
-const protocol = computed(() =>
-  open.reference?.protocols.find((item) => item.id === open.summary?.trial.protocol),
-)
+const protocol = computed(() => open.summary?.trial.own_protocol)
 const names = computed(() => new Map(protocol.value?.exposures.map((item) => [item.id, item.short_name])))
 
 /** The tests that feed a criterion, those without data named as such. */

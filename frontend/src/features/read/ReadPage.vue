@@ -84,20 +84,16 @@ function onKey(event: KeyboardEvent): void {
   event.preventDefault()
 }
 useEventListener(window, 'keydown', onKey)
-
-// So that the time from a key to the server's word can be measured from outside.
-watch(
-  () => queue.acknowledgedMs,
-  (times) => (document.documentElement.dataset.acknowledged = times.join(' ')),
-  {
-    deep: true,
-  },
-)
 </script>
 
 <template>
   <div class="page">
-    <StateView v-if="trouble" kind="trouble" title="There is nothing to grade here" :says="trouble">
+    <StateView
+      v-if="trouble && !sitting"
+      kind="trouble"
+      title="There is nothing to grade here"
+      :says="trouble"
+    >
       <button class="press press-main" @click="acts.load">Try again</button>
       <RouterLink class="press" to="/">Back to Today</RouterLink>
     </StateView>

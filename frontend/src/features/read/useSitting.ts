@@ -1,5 +1,6 @@
-import { computed, ref, shallowRef, watch } from 'vue'
-import { api, body, wordsOf } from '@/api/client'
+import { computed, ref, watch } from 'vue'
+import { api, body } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 import { useEntries, type BenchEntry } from '@/app/entries'
 import {
   countGraded,
@@ -32,12 +33,27 @@ interface Done extends Target {
 
 /** One judge's sitting: the panels, the spot in hand, and what was done in it. */
 export function useSitting(trialId: () => number, look: () => string) {
-  const sitting = shallowRef<Sitting | null>(null)
+  const {
+    data: sitting,
+    trouble,
+    load: fetchStanding,
+  } = useLoaded<Sitting>(
+    async () =>
+      withEntries(
+        await body(
+          api.GET('/api/judging/{trial_id}/looks/{look}', {
+            params: { path: { trial_id: trialId(), look: look() } },
+          }),
+        ),
+        // What is still on its way is laid over it.
+        queue.waiting,
+      ),
+    [],
+    { isLazy: true },
+  )
   const place = ref<SpotPlace>({ panel: 0, spot: 0 })
-  const trouble = ref('')
   const said = ref('')
   const done: Done[] = []
-  let run = 0
 
   // The server's word stands, unless a later entry for the spot is still on its way.
   const queue = useEntries()
@@ -63,38 +79,17 @@ export function useSitting(trialId: () => number, look: () => string) {
   const nGraded = computed(() => countGraded(panels.value))
   const nSpots = computed(() => panels.value.reduce((sum, found) => sum + found.spots.length, 0))
 
-  /** Fetch what stands, with what is still on its way laid over it; false when another fetch has overtaken it. */
-  async function fetchStanding(): Promise<boolean> {
-    const mine = ++run
-    try {
-      const found = await body(
-        api.GET('/api/judging/{trial_id}/looks/{look}', {
-          params: { path: { trial_id: trialId(), look: look() } },
-        }),
-      )
-      if (mine === run) sitting.value = withEntries(found, queue.waiting)
-      return mine === run
-    } catch (error) {
-      if (mine !== run) return false
-      throw error
-    }
-  }
-
   async function load(): Promise<void> {
-    trouble.value = ''
-    try {
-      if (!(await fetchStanding()) || !sitting.value) return
-      done.length = 0
-      place.value = nextUngraded(sitting.value.panels, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
-    } catch (error) {
-      trouble.value = wordsOf(error)
-    }
+    sitting.value = null
+    if (!(await fetchStanding()) || !sitting.value) return
+    done.length = 0
+    place.value = nextUngraded(panels.value, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
   }
 
   // A refused entry was shown as if it stood: show what does stand. Without an answer the page stays as it is.
   watch(
     () => queue.refused.length,
-    (now, before) => now > before && void fetchStanding().catch(() => undefined),
+    (now, before) => now > before && void fetchStanding(),
   )
 
   /** The spot in hand, to be kept while a note for it is written. */

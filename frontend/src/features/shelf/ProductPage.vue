@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { api, body, Problem, wordsOf, type Schemas } from '@/api/client'
+import { useLoaded } from '@/api/useLoaded'
 import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
@@ -12,16 +13,16 @@ import ProductFigures from './ProductFigures.vue'
 import ProductIdentity from './ProductIdentity.vue'
 import ProductParts from './ProductParts.vue'
 
+type Detail = Schemas['ProductDetail']
+
 const route = useRoute()
 const router = useRouter()
 const open = useOpenTrial()
 void open.loadReference()
 
 const productId = computed(() => (route.params.productId === 'new' ? null : Number(route.params.productId)))
-const detail = ref<Schemas['ProductDetail'] | null>(null)
 const kept = useKeptDraft<ProductDraft>()
 const { draft, isChanged } = kept
-const loadTrouble = ref('')
 const trouble = ref('')
 const troubledField = ref('')
 const said = ref('')
@@ -29,20 +30,29 @@ const isBusy = ref(false)
 const families = computed(() => open.reference?.families ?? [])
 const family = computed(() => families.value.find((one) => one.id === draft.value?.family))
 
-async function load(): Promise<void> {
-  loadTrouble.value = trouble.value = said.value = ''
-  detail.value = null
-  if (productId.value === null) {
-    kept.show('product.new', emptyProduct())
-    return
-  }
-  try {
+const {
+  data: detail,
+  trouble: loadTrouble,
+  load: fetchDetail,
+} = useLoaded<Detail | null>(
+  async () => {
+    if (productId.value === null) return null
     const path = { item_id: productId.value }
-    detail.value = await body(api.GET('/api/shelf/products/{item_id}', { params: { path } }))
-    kept.show(`product.${productId.value}`, draftOf(detail.value.product))
-  } catch (error) {
-    loadTrouble.value = wordsOf(error)
-  }
+    return body(api.GET('/api/shelf/products/{item_id}', { params: { path } }))
+  },
+  [],
+  { isLazy: true },
+)
+
+const standing = (): Detail | null => detail.value
+
+async function load(): Promise<void> {
+  trouble.value = said.value = ''
+  detail.value = null
+  if (!(await fetchDetail())) return
+  const found = standing()
+  if (productId.value === null) kept.show('product.new', emptyProduct())
+  else if (found) kept.show(`product.${productId.value}`, draftOf(found.product))
 }
 watch(
   productId,

@@ -13,8 +13,8 @@ from rest_framework.views import APIView
 
 from nublet.core.calculators.declare import Answer, ChoiceInput, NumberInput, TableInput, TextInput
 from nublet.core.calculators.shipped import CALCULATORS
-from nublet.formats.units import screen_units
 from nublet.web.api.errors import ProblemSerializer
+from nublet.web.api.units import screen_units
 
 
 class OptionSerializer(serializers.Serializer[Any]):

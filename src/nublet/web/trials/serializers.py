@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from nublet.core.design.blocks import ARRANGEMENTS
@@ -11,6 +12,7 @@ from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
 from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
+from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 STAGE_STATES = ["empty", "under_way", "done", "attention"]
@@ -230,6 +232,13 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     faces = serializers.ChoiceField(choices=FACES)
     ladders = serializers.ChoiceField(choices=LADDERS)
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
+    own_protocol = serializers.SerializerMethodField()
+
+    @extend_schema_field(ProtocolSerializer)
+    def get_own_protocol(self, trial: Trial) -> dict[str, Any]:
+        """The protocol that is the trial's own, whatever ships by its name."""
+        shown: dict[str, Any] = ProtocolSerializer(protocol_of(trial)).data
+        return shown
 
     class Meta:
         model = Trial
@@ -237,7 +246,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
             "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
             "panels_each", "ladders", "arrangement", "block_size", "sd", "preparation_school", "coat_school",
-            "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
+            "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
         ]  # fmt: skip
 
 

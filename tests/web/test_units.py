@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nublet.formats.units import screen_units, to_metric, to_us
+from nublet.core.quantities import METRIC_SIGNS
+from nublet.web.api.units import screen_units, to_metric, to_us
 
 QUANTITIES = sorted(screen_units())
 
@@ -51,3 +52,7 @@ def test_every_quantity_has_both_signs() -> None:
     for unit in screen_units().values():
         assert unit.factor > 0
         assert (unit.metric == "") == (unit.us == "")
+
+
+def test_every_quantity_has_its_units_on_screen() -> None:
+    assert set(METRIC_SIGNS) == set(screen_units())
