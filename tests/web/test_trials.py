@@ -251,7 +251,9 @@ def test_the_list_shows_what_the_trials_page_does_in_two_queries(
     assert line.n_graded > 0
 
 
-def test_changing_a_shipped_protocol_changes_no_trial(owner: Person, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_changing_a_shipped_protocol_changes_no_trial(
+    client_of: Client, owner: Person, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """A draft and a started trial keep what they copied; a trial made afterwards has what ships then."""
     draft = actions.create_trial(owner, name="Draft", species=["beech"], uses=["dining-table"])
     other = actions.create_trial(owner, name="Started", species=["beech"], uses=["dining-table"])
