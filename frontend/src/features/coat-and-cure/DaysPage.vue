@@ -3,24 +3,25 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
-import { useScreenKeys } from '@/app/screenKeys'
-import PaperProgress from '@/app/PaperProgress.vue'
-import { keptPaper, usePaper } from '@/app/papers'
+import { queueWords } from '@/app/queueWords'
 import { now } from '@/app/serverClock'
-import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
-import AlarmChoices from './AlarmChoices.vue'
 import BenchLog from './BenchLog.vue'
 import DayBar from './DayBar.vue'
+import DayKeys from './DayKeys.vue'
 import DayLanes from './DayLanes.vue'
-import { ZOOMS, type Zoom } from './lanes'
-import { clockOf, dayWords, planWords } from './model'
+import DaysHead from './DaysHead.vue'
+import { dayWords, planWords } from './model'
 import PlanJob from './PlanJob.vue'
+import PlanNotices from './PlanNotices.vue'
 import PlanStart from './PlanStart.vue'
+import RefusedWork from './RefusedWork.vue'
+import { useDayKeys } from './useDayKeys'
 import { useDays } from './useDays'
 import { useDayView } from './useDayView'
 import WorkCards from './WorkCards.vue'
 import WorkDesk from './WorkDesk.vue'
+import ZoomTools from './ZoomTools.vue'
 
 const open = useOpenTrial()
 const trialId = computed(() => open.summary?.trial.id ?? 0)
@@ -45,11 +46,7 @@ const sub = computed(() =>
   days.value?.plan ? planWords(days.value, days.value.plan, open.summary?.n_deviations ?? 0) : '',
 )
 const nextDay = computed(() => days.value?.days.find((each) => each.n_done < each.n_operations))
-const saved = computed(() => {
-  const n = queue.waiting.length
-  if (queue.status === 'saved') return 'All saved'
-  return queue.status === 'saving' ? `Saving ${n}…` : `${n} kept here, not sent yet`
-})
+const saved = computed(() => queueWords(queue, 'All saved'))
 
 queue.listen((entry) => {
   if (entry.trial_id === trialId.value && pending.value.length === 0) {
@@ -66,81 +63,34 @@ async function change(request: () => Promise<string>): Promise<string> {
 }
 const planAgain = () => change(() => acts.plan({ again: true, weighs: false, condition_h: 0 }))
 const stop = () => change(acts.stop)
-const paper = usePaper()
-const printDay = (date: string): Promise<void> =>
-  paper.make(() =>
-    body(
-      api.POST('/api/trials/{trial_id}/days/sheet', {
-        params: { path: { trial_id: trialId.value } },
-        body: { day: date, paper: keptPaper().value },
-      }),
-    ),
-  )
 
 /** Keep what is worked on in hand: the next would come by itself when its panels are done. */
 function hold(): void {
   selected.value = inHand.value?.id ?? null
 }
-useScreenKeys(
-  {
-    ArrowDown: () => view.step(1),
-    ArrowUp: () => view.step(-1),
-    ArrowLeft: () => view.shift(-1),
-    ArrowRight: () => view.shift(1),
-    Enter: () => desk.value?.goOn(),
-    d: () => desk.value?.finish(),
-    o: () => desk.value?.ask('other'),
-    s: () => desk.value?.ask('skip'),
-    u: () => desk.value?.takeBack(),
-    '+': () => view.zoomBy(1),
-    '-': () => view.zoomBy(-1),
-    '[': () => view.turn(-1),
-    ']': () => view.turn(1),
-    n: view.takeNext,
-    '?': () => (isShowingKeys.value = !isShowingKeys.value),
-  },
+useDayKeys(
+  view,
+  () => desk.value,
+  isShowingKeys,
   () => operations.value.length > 0,
 )
 </script>
 
 <template>
   <div class="page">
-    <header class="page-head">
-      <div>
-        <h1>{{ plan && day ? dayWords(day.date) : 'Coat and cure' }}</h1>
-        <p v-if="plan" class="quiet">
-          {{ sub }} · <span role="status" :class="{ caution: queue.status === 'kept' }">{{ saved }}</span>
-        </p>
-      </div>
-      <div v-if="plan" class="row">
-        <button class="press" :disabled="isBusy || isMaking" @click="planAgain">Plan again from now</button>
-        <a class="press" :href="`/api/trials/${trialId}/days/calendar.ics`" download>Calendar</a>
-        <button
-          v-if="operations.length && nDays === 1 && day"
-          class="press"
-          :disabled="paper.isAsking.value"
-          @click="printDay(day.date)"
-        >
-          Day sheet
-        </button>
-      </div>
-    </header>
-    <PaperProgress
-      :job="paper.job.value"
-      :is-asking="paper.isAsking.value"
-      :trouble="paper.trouble.value"
-      @stop="paper.stop"
+    <DaysHead
+      :trial-id="trialId"
+      :title="plan && day ? dayWords(day.date) : 'Coat and cure'"
+      :says="sub"
+      :saved="saved"
+      :is-kept="queue.status === 'kept'"
+      :is-planned="plan !== null"
+      :is-busy="isBusy || isMaking"
+      :date="operations.length && nDays === 1 && day ? day.date : null"
+      @again="planAgain"
     />
     <p v-if="said" class="late" role="alert">{{ said }}</p>
-    <ul v-if="queue.refused.length" class="sheet refused" role="alert">
-      <li v-for="each in queue.refused" :key="each.entry.client_id">
-        <strong
-          >Not kept: {{ each.entry.entry }} {{ each.entry.kind }} {{ each.entry.panels.join(', ') }}.</strong
-        >
-        {{ each.says }}
-      </li>
-      <li><button class="press" @click="queue.forgetRefused">I have seen it</button></li>
-    </ul>
+    <RefusedWork v-if="queue.refused.length" :refused="queue.refused" @seen="queue.forgetRefused" />
 
     <StateView v-if="trouble && !days" kind="trouble" title="The bench days cannot be shown" :says="trouble">
       <button class="press press-main" @click="acts.load">Try again</button>
@@ -162,30 +112,7 @@ useScreenKeys(
         :send="(asked) => change(() => acts.plan(asked))"
       />
       <template v-if="plan">
-        <ul v-if="plan.late.length" class="sheet late-plan">
-          <li v-for="says in plan.late" :key="says">{{ says }}</li>
-        </ul>
-        <p v-if="plan.left_out.length" class="sheet left-open">
-          Spoiled by what was missed, and planned no more:
-          <span class="mono">{{ plan.left_out.join(', ') }}</span>.
-          <RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace them under Prepare</RouterLink>,
-          then plan again.
-        </p>
-        <div v-if="days.others.length" class="sheet left-open">
-          <p v-for="other in days.others" :key="`${other.trial_id} ${other.hands} ${other.start_at}`">
-            {{ other.hands.split(' ')[0] }} is planned for
-            <RouterLink :to="`/trials/${other.trial_id}/coat-and-cure`">{{ other.trial_name }}</RouterLink>
-            too, {{ clockOf(other.start_at, zone) }}–{{ clockOf(other.end_at, zone) }}.
-          </p>
-          <p class="quiet">
-            Plans of two trials do not know of each other: mind the hands, and keep hot tests from open
-            solvents and bleach from acids and ammonia yourself.
-          </p>
-        </div>
-        <p v-if="days.n_left_open" class="sheet left-open">
-          {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
-          passed undone. Write down what was done, or plan again from now.
-        </p>
+        <PlanNotices :days="days" :trial-id="trialId" :zone="zone" />
         <DayBar :days="days.days" :first="first" :n-days="nDays" @show="view.show" />
         <DayLanes
           :operations="operations"
@@ -198,16 +125,7 @@ useScreenKeys(
           :selected="inHand?.id ?? null"
           @pick="(id) => (selected = id)"
         >
-          <div class="row tools">
-            <ChoiceBar
-              label="How much time shows"
-              :options="ZOOMS"
-              :chosen="zoom"
-              @choose="(id) => (zoom = id as Zoom)"
-            />
-            <button class="press" aria-label="Earlier" @click="view.shift(-1)">◂</button>
-            <button class="press" aria-label="Later" @click="view.shift(1)">▸</button>
-          </div>
+          <ZoomTools v-model="zoom" @shift="view.shift" />
         </DayLanes>
         <p v-if="!operations.length" class="quiet">
           Nothing is planned here: {{ days.days.length ? 'panels cure, or hands are off.' : 'all is done.' }}
@@ -249,14 +167,7 @@ useScreenKeys(
             @pick="(id) => (selected = id)"
           />
         </div>
-        <div class="keys-hint">
-          <button class="press" @click="isShowingKeys = !isShowingKeys">Keys</button>
-          <span v-if="isShowingKeys" class="quiet">
-            Enter start, then next panel · D all done · O done at another time · S skip · U take back · ↑ ↓
-            another work · N what is next · ← → earlier, later · + − zoom · [ ] another day
-          </span>
-          <AlarmChoices />
-        </div>
+        <DayKeys v-model="isShowingKeys" />
         <BenchLog
           v-if="log.data.value"
           :log="log.data.value"
@@ -273,34 +184,11 @@ useScreenKeys(
 .page {
   gap: 14px;
 }
-.tools {
-  gap: 8px;
-}
-.tools :deep(.press) {
-  padding: 0 12px;
-}
 .split {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 20px;
   align-items: start;
-}
-.left-open,
-.late-plan,
-.refused {
-  margin: 0;
-  padding: 10px 16px;
-  border-left: 4px solid var(--due);
-  list-style: none;
-}
-.refused {
-  border-left-color: var(--late);
-}
-.keys-hint {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 12px;
 }
 @media (max-width: 1000px) {
   .split {

@@ -6,22 +6,13 @@ import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import { shortFingerprint } from '@/kit/fingerprint'
 import { speciesName } from '@/kit/species'
-import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
-import { figureOf, inUnits, quantityOf } from '@/kit/units'
+import { inUnits } from '@/kit/units'
+import DesignAnswer from './DesignAnswer.vue'
 import DesignForm from './DesignForm.vue'
 import DesignKey from './DesignKey.vue'
-import {
-  designDraftOf,
-  designFields,
-  drawnAreas,
-  drawnSpots,
-  missingMeasure,
-  sidesOf,
-  type DesignDraft,
-} from './model'
-import OutlookCost from './OutlookCost.vue'
-import PowerCurve from './PowerCurve.vue'
+import DesignSamples from './DesignSamples.vue'
+import { designDraftOf, designFields, missingMeasure, type DesignDraft } from './model'
 import { useOutlook } from './useOutlook'
 
 const open = useOpenTrial()
@@ -64,24 +55,6 @@ const factors = computed(() => {
     ...(nSections ? [`${nSections} sections`] : []),
   ].join(' × ')
 })
-const power = computed(() => outlook.value?.outlook)
-const shortBoards = computed(() => outlook.value?.boards.filter((board) => board.says) ?? [])
-const samples = computed(() =>
-  (outlook.value?.samples ?? []).flatMap((sample, index) =>
-    sidesOf(sample.spots).map((side) => ({
-      key: `${index}-${side}`,
-      title: [
-        (outlook.value?.samples.length ?? 0) > 1 ? `Panel ${index + 1}` : '',
-        sidesOf(sample.spots).length > 1 ? side : '',
-      ]
-        .filter(Boolean)
-        .join(', '),
-      spots: drawnSpots(sample.spots, side, names.value),
-      areas: drawnAreas(sample.sections),
-    })),
-  ),
-)
-
 async function attempt(request: () => Promise<void>): Promise<void> {
   isBusy.value = true
   trouble.value = draft.value ? (missingMeasure(draft.value) ?? '') : ''
@@ -141,23 +114,7 @@ const draw = () =>
       </div>
     </header>
 
-    <section class="sheet answer" aria-live="polite" aria-label="What this design can show">
-      <div v-if="outlookTrouble" class="words">
-        <p class="late" role="alert">{{ inUnits(outlookTrouble) }}</p>
-        <button class="press" @click="ask">Ask again</button>
-      </div>
-      <template v-else-if="outlook && power">
-        <div class="words">
-          <p class="first">{{ power.says[0] }}</p>
-          <p v-if="outlook.spread_is_simulated" class="caution">Pooled from simulated readings.</p>
-          <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
-        </div>
-        <PowerCurve :power="power" />
-      </template>
-      <p v-else-if="outlook" class="words">{{ outlook.troubles[0]?.says }}</p>
-      <p v-else class="words quiet">Working out what it would show…</p>
-      <OutlookCost v-if="outlook && !outlookTrouble" class="wide" :outlook="outlook" />
-    </section>
+    <DesignAnswer :outlook="outlook" :trouble="outlookTrouble" @ask="ask" />
 
     <div v-if="draft && trial" class="split">
       <section aria-label="What the design is made of">
@@ -172,32 +129,7 @@ const draw = () =>
         />
       </section>
       <section class="result" aria-label="How it would lie">
-        <ul v-if="outlook?.troubles.length || shortBoards.length" class="troubles sheet" role="status">
-          <li v-for="found in outlook?.troubles" :key="found.says">{{ inUnits(found.says) }}</li>
-          <template v-if="!outlook?.troubles.length">
-            <li v-for="board in shortBoards" :key="board.name">{{ inUnits(board.says) }}</li>
-          </template>
-        </ul>
-        <ul v-if="outlook" class="plain-list">
-          <li v-for="wood in outlook.species" :key="wood.species">{{ wood.says }}</li>
-          <li v-for="says in outlook.says" :key="says">{{ says }}</li>
-        </ul>
-        <figure v-for="sample in samples" :key="sample.key">
-          <figcaption class="quiet">
-            {{ sample.title || 'A panel as it may be laid out' }} ·
-            {{ figureOf('millimetres', outlook?.panel_length_mm ?? 0) }} ×
-            {{ quantityOf('millimetres', outlook?.panel_width_mm ?? 0) }}
-          </figcaption>
-          <PanelDrawing
-            code="sample"
-            :species="trial.species[0] ?? 'beech'"
-            :length-mm="outlook?.panel_length_mm ?? 400"
-            :width-mm="outlook?.panel_width_mm ?? 150"
-            :spots="sample.spots"
-            :areas="sample.areas"
-            :text-scale="sample.areas.length ? 0.85 : 1.1"
-          />
-        </figure>
+        <DesignSamples :outlook="outlook" :species="trial.species[0] ?? 'beech'" :names="names" />
         <div v-if="!isFixed" class="row">
           <button class="press press-main" :disabled="isBusy" @click="draw">
             {{ hasPanels ? 'Draw lots again' : 'Draw lots' }}
@@ -223,28 +155,6 @@ const draw = () =>
 .print {
   font-size: 13px;
 }
-.answer {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 440px);
-  border-left: 4px solid var(--accent);
-}
-.answer > figure {
-  padding: 14px 16px;
-}
-.words {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-start;
-  gap: 8px;
-  padding: 16px 20px;
-}
-.first {
-  font-size: 20px;
-  line-height: 1.35;
-}
-.wide {
-  grid-column: 1 / -1;
-}
 .split {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -259,23 +169,10 @@ const draw = () =>
 .fixed {
   margin-bottom: 12px;
 }
-.troubles {
-  margin: 0;
-  padding: 12px 16px 12px 32px;
-  border-left: 4px solid var(--late);
-}
-.plain-list {
-  margin: 0;
-  padding-left: 18px;
-}
-figure {
-  margin: 0;
-}
 .result .row :deep(.el-input-number) {
   width: 130px;
 }
 @media (max-width: 1100px) {
-  .answer,
   .split {
     grid-template-columns: minmax(0, 1fr);
   }

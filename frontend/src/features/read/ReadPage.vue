@@ -1,18 +1,22 @@
 <script setup lang="ts">
-import { useEventListener, useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref, watch } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
-import { isForScreen } from '@/app/screenKeys'
+import { queueWords } from '@/app/queueWords'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
-import { stepOf } from '@/kit/grades'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
-import { ARROWS, spotId, type Arrow } from './model'
+import { spotId } from './model'
+import NoteForm from './NoteForm.vue'
 import PanelStrip from './PanelStrip.vue'
+import ReadHead from './ReadHead.vue'
+import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
-import { useSitting, type Target } from './useSitting'
+import { useReadKeys } from './useReadKeys'
+import { useNote } from './useNote'
+import { useSitting } from './useSitting'
 
 const route = useRoute()
 const router = useRouter()
@@ -25,11 +29,13 @@ const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpo
 )
 
 const isNarrow = useMediaQuery('(max-width: 560px)')
-// The spot that a note is being written for: it stays that one when another is taken in hand.
-const noting = ref<Target | null>(null)
+const {
+  noting,
+  words: noteText,
+  open: openNote,
+  keep: keepNote,
+} = useNote({ target: acts.target, standing: () => spot.value?.note ?? '', keep: acts.note })
 const isShowingKeys = ref(false)
-const noteText = ref('')
-const noteBox = ref<{ focus: () => void } | null>(null)
 
 const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
 const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
@@ -43,12 +49,7 @@ const drawn = computed(
         label: names.value.get(found.exposure)?.short_name ?? found.exposure,
       })) ?? [],
 )
-const saved = computed(() => {
-  const n = queue.waiting.length
-  if (queue.status === 'saving') return `Saving ${n}…`
-  if (queue.status === 'kept') return `${n} kept here, not sent yet`
-  return `All ${nGraded.value} readings saved`
-})
+const saved = computed(() => queueWords(queue, `All ${nGraded.value} readings saved`))
 
 watch([trialId, look], () => void acts.load(), { immediate: true })
 watch(
@@ -56,34 +57,10 @@ watch(
   (now) => now === 'saved' && void judging.load(),
 )
 
-function openNote(): void {
-  noteText.value = spot.value?.note ?? ''
-  noting.value = acts.target()
-  void nextTick(() => noteBox.value?.focus())
-}
-
-function keepNote(): void {
-  if (noting.value) acts.note(noteText.value, noting.value)
-  noting.value = null
-}
-
-function onKey(event: KeyboardEvent): void {
-  if (noting.value || !isForScreen(event)) return
-  const key = event.key
-  const step = stepOf(key)
-  if (step) {
-    // A held key must not grade the next spots too.
-    if (!event.repeat) acts.grade(step.value)
-  } else if ((ARROWS as readonly string[]).includes(key)) acts.move(key as Arrow)
-  else if (key.toLowerCase() === 'u') acts.takeBack()
-  else if (key.toLowerCase() === 'n') openNote()
-  else if (key === '[' || key === 'PageUp') acts.turn(-1)
-  else if (key === ']' || key === 'PageDown') acts.turn(1)
-  else if (key === '?') isShowingKeys.value = !isShowingKeys.value
-  else return
-  event.preventDefault()
-}
-useEventListener(window, 'keydown', onKey)
+useReadKeys(
+  { ...acts, openNote, toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value) },
+  () => noting.value !== null,
+)
 </script>
 
 <template>
@@ -99,23 +76,14 @@ useEventListener(window, 'keydown', onKey)
     </StateView>
     <StateView v-else-if="!sitting || !panel || !spot" kind="busy" title="Laying the panels out…" />
     <template v-else>
-      <header class="page-head">
-        <div>
-          <h1>
-            Panel <span class="mono">{{ panel.code }}</span>
-          </h1>
-          <p class="quiet">
-            {{ sitting.trial_name }} ·
-            {{ sitting.look.after_min > 0 ? `look at ${sitting.look.name}` : 'look at lifting' }} · panel
-            {{ place.panel + 1 }} of {{ panels.length }} in your order · spot {{ place.spot + 1 }} of
-            {{ panel.spots.length }}<template v-if="spot.side === 'back'"> · on the back</template>
-          </p>
-        </div>
-        <div class="standing">
-          <span role="status" :class="{ caution: queue.status === 'kept' }">{{ saved }}</span>
-          <span class="judge">Judge: {{ sitting.judge.split(' ')[0] }}</span>
-        </div>
-      </header>
+      <ReadHead
+        :sitting="sitting"
+        :panel="panel"
+        :spot="spot"
+        :place="place"
+        :saved="saved"
+        :is-kept="queue.status === 'kept'"
+      />
 
       <RefusedEntries
         v-if="queue.refused.length"
@@ -163,23 +131,14 @@ useEventListener(window, 'keydown', onKey)
           <p class="quiet">Look square on, then with the lamp glancing. What does the mark look like now?</p>
           <GradeKeys :grades="sitting.grades" :standing="spot.grade" @grade="acts.grade" />
           <p v-if="spot.note && !noting" class="note"><b>Note:</b> {{ spot.note }}</p>
-          <form v-if="noting" class="field" @submit.prevent="keepNote" @keydown.esc="noting = null">
-            <label for="note"
-              >Note on panel {{ noting.panel }},
-              {{ names.get(noting.exposure)?.short_name ?? noting.exposure }}</label
-            >
-            <el-input
-              id="note"
-              ref="noteBox"
-              v-model="noteText"
-              maxlength="4000"
-              placeholder="Faint ring, gone when tilted"
-            />
-            <div class="row">
-              <button class="press press-main">Keep note</button>
-              <button type="button" class="press" @click="noting = null">Leave it</button>
-            </div>
-          </form>
+          <NoteForm
+            v-if="noting"
+            v-model="noteText"
+            :panel="noting.panel"
+            :exposure="names.get(noting.exposure)?.short_name ?? noting.exposure"
+            @keep="keepNote"
+            @leave="noting = null"
+          />
           <div v-else class="row">
             <button class="press" @click="acts.takeBack"><u>U</u>&nbsp;take back</button>
             <button class="press" @click="openNote"><u>N</u>&nbsp;note</button>
@@ -187,18 +146,7 @@ useEventListener(window, 'keydown', onKey)
               ? keys
             </button>
           </div>
-          <dl v-if="isShowingKeys" class="sheet all-keys">
-            <dt>{{ sitting.grades.at(-1)?.grade }} – {{ sitting.grades[0]?.grade }}</dt>
-            <dd>grade the spot and move on</dd>
-            <dt>← → ↑ ↓</dt>
-            <dd>move to another spot</dd>
-            <dt>[ and ]</dt>
-            <dd>previous and next panel</dd>
-            <dt>U</dt>
-            <dd>take the last entry back</dd>
-            <dt>N</dt>
-            <dd>write a note</dd>
-          </dl>
+          <ReadKeys v-if="isShowingKeys" :grades="sitting.grades" />
           <p class="said" role="status">{{ said }}</p>
           <p v-if="sitting.is_simulated" class="quiet">
             Demo trial: the readings already here are simulated.
@@ -210,16 +158,6 @@ useEventListener(window, 'keydown', onKey)
 </template>
 
 <style scoped>
-.standing {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-  color: var(--quiet);
-}
-.judge {
-  color: var(--accent);
-  font-weight: 700;
-}
 .bench {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 300px;
@@ -252,19 +190,6 @@ useEventListener(window, 'keydown', onKey)
 .note {
   padding: 8px 10px;
   border-left: 3px solid var(--due);
-}
-.all-keys {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 4px 14px;
-  margin: 0;
-  padding: 12px;
-}
-.all-keys dt {
-  font-family: var(--mono);
-}
-.all-keys dd {
-  margin: 0;
 }
 .said {
   min-height: 22px;

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { clockOf, type Days } from './model'
+
+/** What stands in the way of the plan: late work, spoiled panels, other trials' hands, work that was passed over. */
+defineProps<{ days: Days; trialId: number; zone: string }>()
+</script>
+
+<template>
+  <template v-if="days.plan">
+    <ul v-if="days.plan.late.length" class="sheet late-plan">
+      <li v-for="says in days.plan.late" :key="says">{{ says }}</li>
+    </ul>
+    <p v-if="days.plan.left_out.length" class="sheet left-open">
+      Spoiled by what was missed, and planned no more:
+      <span class="mono">{{ days.plan.left_out.join(', ') }}</span>.
+      <RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace them under Prepare</RouterLink>, then
+      plan again.
+    </p>
+    <div v-if="days.others.length" class="sheet left-open">
+      <p v-for="other in days.others" :key="`${other.trial_id} ${other.hands} ${other.start_at}`">
+        {{ other.hands.split(' ')[0] }} is planned for
+        <RouterLink :to="`/trials/${other.trial_id}/coat-and-cure`">{{ other.trial_name }}</RouterLink>
+        too, {{ clockOf(other.start_at, zone) }}–{{ clockOf(other.end_at, zone) }}.
+      </p>
+      <p class="quiet">
+        Plans of two trials do not know of each other: mind the hands, and keep hot tests from open solvents
+        and bleach from acids and ammonia yourself.
+      </p>
+    </div>
+    <p v-if="days.n_left_open" class="sheet left-open">
+      {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
+      passed undone. Write down what was done, or plan again from now.
+    </p>
+  </template>
+</template>
+
+<style scoped>
+.left-open,
+.late-plan {
+  margin: 0;
+  padding: 10px 16px;
+  border-left: 4px solid var(--due);
+  list-style: none;
+}
+</style>

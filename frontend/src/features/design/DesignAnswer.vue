@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { inUnits } from '@/kit/units'
+import type { Outlook } from './model'
+import OutlookCost from './OutlookCost.vue'
+import PowerCurve from './PowerCurve.vue'
+
+/** What this design can show, in a sentence and a curve, and what it costs. */
+const props = defineProps<{ outlook: Outlook | null; trouble: string }>()
+defineEmits<{ ask: [] }>()
+const power = computed(() => props.outlook?.outlook)
+</script>
+
+<template>
+  <section class="sheet answer" aria-live="polite" aria-label="What this design can show">
+    <div v-if="trouble" class="words">
+      <p class="late" role="alert">{{ inUnits(trouble) }}</p>
+      <button class="press" @click="$emit('ask')">Ask again</button>
+    </div>
+    <template v-else-if="outlook && power">
+      <div class="words">
+        <p class="first">{{ power.says[0] }}</p>
+        <p v-if="outlook.spread_is_simulated" class="caution">Pooled from simulated readings.</p>
+        <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
+      </div>
+      <PowerCurve :power="power" />
+    </template>
+    <p v-else-if="outlook" class="words">{{ outlook.troubles[0]?.says }}</p>
+    <p v-else class="words quiet">Working out what it would show…</p>
+    <OutlookCost v-if="outlook && !trouble" class="wide" :outlook="outlook" />
+  </section>
+</template>
+
+<style scoped>
+.answer {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 440px);
+  border-left: 4px solid var(--accent);
+}
+.answer > figure {
+  padding: 14px 16px;
+}
+.words {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+  gap: 8px;
+  padding: 16px 20px;
+}
+.first {
+  font-size: 20px;
+  line-height: 1.35;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+@media (max-width: 1100px) {
+  .answer {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>
