@@ -64,6 +64,11 @@ class TestEvidence:
     response: Response = GRADE
 
     @property
+    def n_panels(self) -> int:
+        """Panels with a value."""
+        return len(self.values)
+
+    @property
     def better(self) -> Better | None:
         """The better end of its response."""
         return self.response.better

@@ -8,11 +8,16 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from nublet.core.materials.cautions import CAUTIONS
+from nublet.core.measuring.applied import AppliedWeight
 from nublet.core.planning.chains import Kind
 from nublet.formats.sheets.page import PAPERS
 from nublet.web.api.parsing import NumberField
+from nublet.web.api.plain import shown
+from nublet.web.bench.log import AppliedCoat
 from nublet.web.bench.models import PlanState, WorkEntryKind
+from nublet.web.bench.selectors import OtherWork, PanelTurn
 from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
+from nublet.web.bench.shown_days import BenchDay
 from nublet.web.build_ups.serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
 
@@ -89,20 +94,7 @@ class MixSerializer(serializers.Serializer[Any]):
     made_at = serializers.DateTimeField()
 
 
-class PanelTurnSerializer(serializers.Serializer[Any]):
-    """One panel's turn in an operation."""
-
-    code = serializers.CharField()
-    start_at = serializers.DateTimeField()
-    end_at = serializers.DateTimeField()
-    begun_at = serializers.DateTimeField(allow_null=True)
-    ended_at = serializers.DateTimeField(allow_null=True)
-    skipped_because = serializers.CharField()
-    opens_at = serializers.DateTimeField(allow_null=True)
-    closes_at = serializers.DateTimeField(allow_null=True)
-    aim_at = serializers.DateTimeField(allow_null=True)
-    weight_before_g = serializers.FloatField(allow_null=True)
-    weight_after_g = serializers.FloatField(allow_null=True)
+PanelTurnSerializer = shown(PanelTurn)
 
 
 class CupAheadSerializer(serializers.Serializer[Any]):
@@ -153,14 +145,7 @@ class OperationSerializer(serializers.Serializer[Any]):
         return [{"id": each.id, "says": each.says, "do": each.do} for each in known]
 
 
-class BenchDaySerializer(serializers.Serializer[Any]):
-    """A day by the shop's zone."""
-
-    date = serializers.DateField()
-    opens_at = serializers.DateTimeField()
-    closes_at = serializers.DateTimeField()
-    n_operations = serializers.IntegerField()
-    n_done = serializers.IntegerField()
+BenchDaySerializer = shown(BenchDay)
 
 
 class MissedSerializer(serializers.Serializer[Any]):
@@ -180,14 +165,7 @@ class LaneSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
-class OtherWorkSerializer(serializers.Serializer[Any]):
-    """What hands are planned to do for another trial on a day."""
-
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    hands = serializers.CharField()
-    start_at = serializers.DateTimeField()
-    end_at = serializers.DateTimeField()
+OtherWorkSerializer = shown(OtherWork)
 
 
 class DaysSerializer(serializers.Serializer[Any]):
@@ -279,22 +257,7 @@ class NewMixSerializer(serializers.Serializer[Any]):
     batch = serializers.IntegerField(required=False, allow_null=True)
 
 
-class AppliedSerializer(serializers.Serializer[Any]):
-    """What one panel took of a coat, g/m²; ``stands_out`` says why it is doubtful, or nothing."""
-
-    panel = serializers.CharField()
-    g_per_m2 = serializers.FloatField()
-    stands_out = serializers.CharField()
-
-
-class AppliedCoatSerializer(serializers.Serializer[Any]):
-    """One coat of a build-up as it was weighed."""
-
-    build_up_id = serializers.IntegerField()
-    build_up = serializers.CharField()
-    item = serializers.CharField()
-    expected_g_per_m2 = serializers.FloatField(allow_null=True)
-    panels = AppliedSerializer(many=True)
+AppliedCoatSerializer = shown(AppliedCoat, panels=shown(AppliedWeight, name="AppliedSerializer")(many=True))
 
 
 class LoggedWorkSerializer(serializers.Serializer[Any]):

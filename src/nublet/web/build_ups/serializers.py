@@ -6,18 +6,12 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.materials.assessment import Assessment
+from nublet.core.materials.mixes import Amount
+from nublet.core.materials.sheet import Step
+from nublet.web.api.plain import shown
 from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
 from nublet.web.trials.serializers import CautionSerializer
-
-
-class FindingSerializer(serializers.Serializer[Any]):
-    """A rule that a recipe meets."""
-
-    rule = serializers.CharField()
-    severity = serializers.ChoiceField(choices=["block", "warn", "note"])
-    place = serializers.CharField()
-    reason = serializers.CharField()
-    remedy = serializers.CharField()
 
 
 class LayerNeedSerializer(serializers.Serializer[Any]):
@@ -29,17 +23,7 @@ class LayerNeedSerializer(serializers.Serializer[Any]):
     cost = serializers.FloatField(allow_null=True)
 
 
-class AssessmentSerializer(serializers.Serializer[Any]):
-    """What there is to say of a recipe for the trial."""
-
-    findings = FindingSerializer(many=True)
-    needs = LayerNeedSerializer(many=True)
-    area_m2 = serializers.FloatField()
-    cost_per_m2 = serializers.FloatField(allow_null=True)
-    cost = serializers.FloatField(allow_null=True)
-    hands_on_min = serializers.FloatField()
-    days = serializers.FloatField()
-    is_blocked = serializers.BooleanField()
+AssessmentSerializer = shown(Assessment, also=("is_blocked",), needs=LayerNeedSerializer(many=True))
 
 
 class DraftSerializer(serializers.Serializer[Any]):
@@ -85,24 +69,10 @@ class ChangedBuildUpsSerializer(serializers.Serializer[Any]):
     view = BuildUpsSerializer()
 
 
-class AmountSerializer(serializers.Serializer[Any]):
-    """So much of something."""
-
-    what = serializers.CharField()
-    amount = serializers.FloatField()
-    quantity = serializers.ChoiceField(choices=["millilitres", "grams"])
+AmountSerializer = shown(Amount)
 
 
-class StepSerializer(serializers.Serializer[Any]):
-    """One thing to do."""
-
-    kind = serializers.CharField()
-    title = serializers.CharField()
-    says = serializers.CharField()
-    amounts = AmountSerializer(many=True)
-    window_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    window_h = serializers.ListField(child=serializers.FloatField(allow_null=True), allow_null=True)
-    cautions = serializers.ListField(child=serializers.CharField())
+StepSerializer = shown(Step, kind=serializers.CharField())
 
 
 class SheetSerializer(serializers.Serializer[Any]):

@@ -2,98 +2,33 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from rest_framework import serializers
 
 from nublet.core.evidence.analysis import ALL_SPECIES
+from nublet.core.evidence.checks import Level
 from nublet.core.evidence.readings import DEFAULT_LOOK
+from nublet.core.evidence.weighing import TestEvidence
+from nublet.core.ranking.draws import RankedSystem
+from nublet.core.ranking.profiles import UseProfile
+from nublet.web.api.plain import shown
+from nublet.web.evidence.selectors import EvidenceView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
-CHECK_LEVELS = ["pass", "warn", "fail"]
+CHECK_LEVELS = list(get_args(Level))
 
-
-class IntervalField(serializers.ListField):
-    """Low and high end."""
-
-    child = serializers.FloatField()
-
-
-class SystemEvidenceSerializer(serializers.Serializer[Any]):
-    """A build-up's least-squares mean in one test."""
-
-    system = serializers.CharField()
-    mean = serializers.FloatField()
-    se = serializers.FloatField(allow_null=True)
-    ci = IntervalField(allow_null=True)
-    letters = serializers.CharField()
-    n_panels = serializers.IntegerField()
-
-
-class PairEvidenceSerializer(serializers.Serializer[Any]):
-    """Two build-ups compared."""
-
-    a = serializers.CharField()
-    b = serializers.CharField()
-    difference = serializers.FloatField()
-    se = serializers.FloatField(allow_null=True)
-    ci = IntervalField(allow_null=True)
-    p_tukey = serializers.FloatField(allow_null=True)
-    told_apart = serializers.BooleanField(allow_null=True)
-
-
-class TestEvidenceSerializer(serializers.Serializer[Any]):
-    """One test."""
-
-    test = serializers.CharField()
-    species = serializers.CharField()
-    says = serializers.CharField()
-    n_panels = serializers.SerializerMethodField()
-    residual_df = serializers.IntegerField(source="fit.residual_df", default=None, allow_null=True)
-    system_p = serializers.FloatField(source="fit.system_p", default=None, allow_null=True)
-    systems = SystemEvidenceSerializer(many=True)
-    pairs = PairEvidenceSerializer(many=True)
-
-    def get_n_panels(self, test: Any) -> int:
-        """Panels with a value."""
-        return len(test.values)
-
-
-class CheckSerializer(serializers.Serializer[Any]):
-    """One validity check."""
-
-    check = serializers.CharField()
-    level = serializers.ChoiceField(choices=CHECK_LEVELS)
-    says = serializers.CharField()
-
-
-class HeadlineSerializer(serializers.Serializer[Any]):
-    """The sentences that head the evidence."""
-
-    trust = serializers.CharField()
-    troubles = serializers.ListField(child=serializers.CharField())
-    told_apart = serializers.CharField()
-    not_told_apart = serializers.CharField()
-    wood = serializers.CharField(allow_blank=True)
-
-
-class EvidenceSerializer(serializers.Serializer[Any]):
-    """The evidence of one look and one choice of species."""
-
-    look = serializers.CharField()
-    species = serializers.CharField()
-    species_choices = serializers.ListField(child=serializers.CharField())
-    n_boards = serializers.IntegerField()
-    judges = serializers.ListField(child=serializers.CharField())
-    n_readings = serializers.IntegerField()
-    is_simulated = serializers.BooleanField()
-    section = serializers.CharField()
-    section_choices = serializers.ListField(child=serializers.CharField())
-    control = serializers.CharField()
-    tests = TestEvidenceSerializer(many=True)
-    depends_on_wood = serializers.ListField(child=serializers.CharField())
-    headline = HeadlineSerializer()
-    checks = CheckSerializer(many=True)
+TestEvidenceSerializer = shown(
+    TestEvidence,
+    says="One test.",
+    skip=("look", "values", "fit", "response"),
+    n_panels=serializers.IntegerField(read_only=True),
+    residual_df=serializers.IntegerField(source="fit.residual_df", default=None, allow_null=True),
+    system_p=serializers.FloatField(source="fit.system_p", default=None, allow_null=True),
+)
+EvidenceSerializer = shown(EvidenceView, name="EvidenceSerializer", tests=TestEvidenceSerializer(many=True))
+ProfileSerializer = shown(UseProfile, name="ProfileSerializer", skip=("look",))
+RankedSystemSerializer = shown(RankedSystem)
 
 
 class EntryLineSerializer(serializers.ModelSerializer[ReadingEntry]):
@@ -120,63 +55,6 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     class Meta:
         model = Reading
         fields = ["panel", "board", "species", "judge", "look", "grade", "note", "changed_at", "entries"]
-
-
-class CriterionSerializer(serializers.Serializer[Any]):
-    """A criterion of the use."""
-
-    id = serializers.CharField()
-    name = serializers.CharField()
-    weight = serializers.FloatField()
-    tests = serializers.ListField(child=serializers.CharField())
-
-
-class GateSerializer(serializers.Serializer[Any]):
-    """A must-pass of the use."""
-
-    test = serializers.CharField()
-    threshold = serializers.FloatField()
-
-
-class ProfileSerializer(serializers.Serializer[Any]):
-    """The use profile, with the weights that were used."""
-
-    id = serializers.CharField()
-    name = serializers.CharField()
-    says = serializers.CharField()
-    criteria = CriterionSerializer(many=True)
-    gates = GateSerializer(many=True)
-
-
-class GateOutcomeSerializer(GateSerializer):
-    """How probable it is that a build-up reaches a gate."""
-
-    probability = serializers.FloatField(allow_null=True)
-
-
-class CriterionScoreSerializer(serializers.Serializer[Any]):
-    """A build-up's score on one criterion."""
-
-    criterion = serializers.CharField()
-    score = serializers.FloatField(allow_null=True)
-    missing = serializers.ListField(child=serializers.CharField())
-
-
-class RankedSystemSerializer(serializers.Serializer[Any]):
-    """A build-up's place."""
-
-    system = serializers.CharField()
-    score = serializers.FloatField()
-    score_low = serializers.FloatField()
-    score_high = serializers.FloatField()
-    p_best = serializers.FloatField()
-    p_top_three = serializers.FloatField()
-    expected_rank = serializers.FloatField()
-    p_passes = serializers.FloatField()
-    p_beaten_by_leader = serializers.FloatField()
-    in_tie_group = serializers.BooleanField()
-    gates = GateOutcomeSerializer(many=True)
-    criteria = CriterionScoreSerializer(many=True)
 
 
 class RankingSerializer(serializers.Serializer[Any]):

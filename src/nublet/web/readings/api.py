@@ -12,16 +12,15 @@ from rest_framework.views import APIView
 
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.parsing import NumberField
+from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import EntryKind
-from nublet.web.readings.selectors import list_judging, open_sitting
+from nublet.web.readings.selectors import BlindPanel, list_judging, open_sitting
 from nublet.web.trials.serializers import (
     EXPOSURE_KINDS,
-    AreaSerializer,
     ExposureKindField,
     LookSerializer,
-    SpotSerializer,
 )
 
 
@@ -48,20 +47,7 @@ class BlindExposureSerializer(serializers.Serializer[Any]):
     kind = ExposureKindField(choices=EXPOSURE_KINDS, source="is_hot")
 
 
-class BlindSpotSerializer(SpotSerializer):
-    """A spot with the judge's own grade and note."""
-
-    grade = serializers.FloatField(allow_null=True)
-    note = serializers.CharField()
-
-
-class BlindPanelSerializer(serializers.Serializer[Any]):
-    """A panel by its code alone."""
-
-    code = serializers.CharField()
-    species = serializers.CharField()
-    areas = AreaSerializer(many=True)
-    spots = BlindSpotSerializer(many=True)
+BlindPanelSerializer = shown(BlindPanel)
 
 
 class GradeMeaningSerializer(serializers.Serializer[Any]):

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import cast
 
 from django.db.models import Count, Q
 from django.http import Http404
 
+from nublet.core.design.areas import Side
 from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.exposures import Exposure, Look
@@ -43,7 +45,7 @@ class BlindSpot:
 
     exposure: str
     place: int
-    side: str
+    side: Side
     x_mm: float
     y_mm: float
     diameter_mm: float
@@ -219,7 +221,7 @@ def _blind_spots(spots: Iterable[TrialSpot], mine: Mapping[int, Reading]) -> dic
             BlindSpot(
                 exposure=spot.exposure,
                 place=spot.place,
-                side=spot.side,
+                side=cast("Side", spot.side),
                 x_mm=spot.x_mm,
                 y_mm=spot.y_mm,
                 diameter_mm=spot.diameter_mm,

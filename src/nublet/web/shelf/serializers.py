@@ -10,7 +10,8 @@ from nublet.core.materials.products import Container, Found, Label, Part, Produc
 from nublet.core.materials.recipes import Faces, Final, Layer, Preparation
 from nublet.core.materials.species import Species
 from nublet.core.protocols.agents import Agent, Nature
-from nublet.web.api.plain import serializer_of
+from nublet.web.api.plain import serializer_of, shown
+from nublet.web.shelf.actions import ImportResult
 from nublet.web.shelf.models import ProductBatch
 
 PartSerializer = serializer_of("PartSerializer", Part, "A part to be mixed and its share.")
@@ -135,20 +136,7 @@ class ArchiveSerializer(serializers.Serializer[Any]):
     is_archived = serializers.BooleanField()
 
 
-class RowFaultSerializer(serializers.Serializer[Any]):
-    """Why a row of a file cannot be used."""
-
-    line = serializers.IntegerField()
-    column = serializers.CharField()
-    reason = serializers.CharField()
-
-
-class ImportResultSerializer(serializers.Serializer[Any]):
-    """What an import came to."""
-
-    n_good = serializers.IntegerField()
-    n_written = serializers.IntegerField()
-    faults = RowFaultSerializer(many=True)
+ImportResultSerializer = shown(ImportResult)
 
 
 class ImportOptionsSerializer(serializers.Serializer[Any]):

@@ -8,7 +8,10 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from nublet.core.design.blocks import ARRANGEMENTS
+from nublet.core.materials.cautions import Caution
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
+from nublet.core.protocols.exposures import Look
+from nublet.web.api.plain import shown
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
 from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
@@ -41,12 +44,7 @@ class UsualSerializer(serializers.Serializer[Any]):
     solids_pct = serializers.FloatField()
 
 
-class CautionSerializer(serializers.Serializer[Any]):
-    """A hazard and what to do."""
-
-    id = serializers.CharField()
-    says = serializers.CharField()
-    do = serializers.CharField()
+CautionSerializer = shown(Caution, skip=("moments",))
 
 
 class FamilySerializer(ChoiceSerializer):
@@ -81,10 +79,7 @@ class ExposureSerializer(ChoiceSerializer):
     amount = serializers.CharField()
 
 
-class LookSerializer(ChoiceSerializer):
-    """A reading occasion."""
-
-    after_min = serializers.FloatField()
+LookSerializer = shown(Look)
 
 
 class ProtocolSerializer(ChoiceSerializer):
