@@ -115,13 +115,6 @@ class Fit:
         """The systems that it is estimated from."""
         return self.strata[0].systems
 
-    @property
-    def covariance(self) -> FloatArray | None:
-        """Covariance of the means, shape (k, k); ``None`` where there is no spread to make one from."""
-        if not self.has_variance or self.residual_ms is None:
-            return None
-        return self.residual_ms * self.unscaled
-
     def effect(self, name: str) -> Effect | None:
         """The test of an effect, where there is one."""
         return next((effect for effect in self.effects if effect.effect == name), None)
@@ -141,10 +134,9 @@ def t_intervals(fit: Fit, *, level: float = 0.95) -> tuple[FloatArray, FloatArra
     ValueError
         If the fit has no residual variance: no t is invented from nothing.
     """
-    covariance = fit.covariance
-    if covariance is None:
+    if not fit.has_variance or fit.residual_ms is None:
         raise ValueError("the fit has no residual variance to make an interval from")
-    se = np.sqrt(np.diag(covariance))
+    se = np.sqrt(fit.residual_ms * np.diag(fit.unscaled))
     half = float(special.stdtrit(fit.residual_df, 0.5 + level / 2)) * se
     return se, np.column_stack((fit.means - half, fit.means + half))
 
@@ -179,15 +171,17 @@ def compare_pairs(fit: Fit, *, level: float = 0.95, use_table: bool = False) -> 
     Exact for equal standard errors, slightly cautious otherwise. It assumes roughly normal panel values of
     equal spread; grades near the ends of the scale are neither.
     """
-    c = fit.covariance
-    if c is None:
+    if not fit.has_variance or fit.residual_ms is None:
         raise ValueError("the fit has no residual variance to compare pairs with")
     k = len(fit.systems)
     if k < 2:
         return []
     first, second = np.triu_indices(k, 1)
     difference = fit.means[first] - fit.means[second]
-    se = np.sqrt(c[first, first] + c[second, second] - c[first, second] - c[second, first])
+    c = fit.unscaled
+    se = np.sqrt(
+        fit.residual_ms * (c[first, first] + c[second, second] - c[first, second] - c[second, first])
+    )
     q = np.abs(difference) / se * np.sqrt(2)
     df = fit.residual_df
     p = pair_tail(k, df)(q) if use_table else studentized_range_sf(q, k=k, df=df)
