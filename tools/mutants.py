@@ -70,7 +70,9 @@ def is_killed(mutant: Mutant | None) -> bool:
             [sys.executable, "-m", "pytest", "tests/core", "-q", "-x", "-n", "2", "-p", "no:cacheprovider"],
             cwd=copy, capture_output=True, check=False, env={"PATH": "/usr/bin:/bin", "PYTHONPATH": f"{copy}/src", **SETTINGS},
         )  # fmt: skip
-        return done.returncode == 1
+        if done.returncode not in (0, 1, 2):  # 2 is how workers end at the first failure
+            raise SystemExit(f"The tests could not be run:\n{(done.stdout + done.stderr).decode()}")
+        return done.returncode != 0
 
 
 if __name__ == "__main__":

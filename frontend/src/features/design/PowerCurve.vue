@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { GRADE } from '@/kit/grades'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
@@ -11,7 +12,8 @@ const LEFT = 40
 const TOP = 10
 const BOTTOM = 176
 const RIGHT = WIDTH - 10
-const MOST = 4
+const MOST = GRADE.highest - GRADE.lowest
+const TICKS = Array.from({ length: MOST + 1 }, (_, grade) => grade)
 
 const x = (difference: number) => LEFT + (difference / MOST) * (RIGHT - LEFT)
 const y = (power: number) => BOTTOM - power * (BOTTOM - TOP)
@@ -48,7 +50,7 @@ const says = computed(() =>
           <path :d="`M${LEFT} ${y(share)} H${RIGHT}`" :class="{ aim: share === 0.8 }" />
           <text :x="LEFT - 6" :y="y(share) + 4" class="end">{{ Math.round(share * 100) }} %</text>
         </template>
-        <template v-for="grade in [0, 1, 2, 3, 4]" :key="`g${grade}`">
+        <template v-for="grade in TICKS" :key="`g${grade}`">
           <path :d="`M${x(grade)} ${BOTTOM} v4`" />
           <text :x="x(grade)" :y="BOTTOM + 17" class="mid">{{ grade }}</text>
         </template>

@@ -14,6 +14,7 @@ from nublet.core.design.power import (
     power_curve,
     smallest_difference,
 )
+from nublet.core.protocols.responses import GRADE
 
 FLOOR_BOARDS = 3
 COMFORTABLE_BOARDS = 5
@@ -135,7 +136,7 @@ def _say_graded(
         ]
     return [
         first,
-        f"Next to a build-up that is nearly unmarked (grade 5) it takes {top:.1f}, because the scale ends there.",
+        f"Next to a build-up that is nearly unmarked (grade {GRADE.best:g}) it takes {top:.1f}, because the scale ends there.",
     ]
 
 

@@ -29,6 +29,7 @@ from scipy import optimize, special
 from nublet.core.design.incomplete import efficiency
 from nublet.core.errors import DesignError
 from nublet.core.evidence.studentized_range import studentized_range_quantile
+from nublet.core.protocols.responses import GRADE
 
 DEFAULT_SD = 0.6
 WORTH_KNOWING = 1.0
@@ -159,8 +160,14 @@ def power_curve(
     """Points (difference, power) of the told-apart rule, by default every 0.1 grades from 0 to 4."""
     return [
         (difference, notice_power(difference, comparison, sd))
-        for difference in (differences or (step / 10 for step in range(41)))
+        for difference in (differences or _whole_scale())
     ]
+
+
+def _whole_scale() -> list[float]:
+    """Every tenth of a step of the scale of grades, from nothing to all of it."""
+    n = round(10 * (GRADE.width or 0.0) / (GRADE.step or 1.0))
+    return [tenth * (GRADE.step or 1.0) / 10 for tenth in range(n + 1)]
 
 
 def pool_spread(strata: Sequence[tuple[float, int]], *, n_trials: int) -> Spread:
