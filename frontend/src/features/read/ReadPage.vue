@@ -1,15 +1,12 @@
 <script setup lang="ts">
-import { useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { queueWords } from '@/app/queueWords'
-import ChoiceBar from '@/kit/ChoiceBar.vue'
-import PanelDrawing from '@/kit/PanelDrawing.vue'
 import StateView from '@/kit/StateView.vue'
 import GradeKeys from './GradeKeys.vue'
-import { spotId } from './model'
 import NoteForm from './NoteForm.vue'
+import PanelInHand from './PanelInHand.vue'
 import PanelStrip from './PanelStrip.vue'
 import ReadHead from './ReadHead.vue'
 import ReadKeys from './ReadKeys.vue'
@@ -28,7 +25,6 @@ const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpo
   () => look.value,
 )
 
-const isNarrow = useMediaQuery('(max-width: 560px)')
 const {
   noting,
   words: noteText,
@@ -39,16 +35,6 @@ const isShowingKeys = ref(false)
 
 const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
 const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
-const drawn = computed(
-  () =>
-    panel.value?.spots
-      .filter((found) => found.side === spot.value?.side)
-      .map((found) => ({
-        ...found,
-        id: spotId(found),
-        label: names.value.get(found.exposure)?.short_name ?? found.exposure,
-      })) ?? [],
-)
 const saved = computed(() => queueWords(queue, `All ${nGraded.value} readings saved`))
 
 watch([trialId, look], () => void acts.load(), { immediate: true })
@@ -94,30 +80,16 @@ useReadKeys(
 
       <div class="bench">
         <div class="left">
-          <section class="sheet drawing">
-            <PanelDrawing
-              :code="panel.code"
-              :species="panel.species"
-              :length-mm="sitting.panel_length_mm"
-              :width-mm="sitting.panel_width_mm"
-              :spots="drawn"
-              :areas="panel.areas"
-              :selected="spotId(spot)"
-              :text-scale="isNarrow ? 1.5 : 1"
-              @pick="acts.pick"
-            />
-            <div class="row under">
-              <button class="press" aria-label="Previous panel" @click="acts.turn(-1)">‹ Panel</button>
-              <button class="press" aria-label="Next panel" @click="acts.turn(1)">Panel ›</button>
-              <ChoiceBar
-                class="looks"
-                label="Look"
-                :options="sitting.looks"
-                :chosen="sitting.look.id"
-                @choose="(id) => router.replace({ name: 'read', params: { trialId, look: id } })"
-              />
-            </div>
-          </section>
+          <PanelInHand
+            class="drawing"
+            :sitting="sitting"
+            :panel="panel"
+            :spot="spot"
+            :names="names"
+            @pick="acts.pick"
+            @turn="acts.turn"
+            @look="(id) => router.replace({ name: 'read', params: { trialId, look: id } })"
+          />
           <section aria-label="Your panels">
             <p class="quiet">Your panels, in your order: {{ nGraded }} of {{ nSpots }} spots graded</p>
             <PanelStrip :panels="panels" :here="place.panel" @take="acts.goTo" />
@@ -169,18 +141,6 @@ useReadKeys(
   flex-direction: column;
   gap: 18px;
   min-width: 0;
-}
-.drawing {
-  padding: 20px 18px 14px;
-}
-.under {
-  justify-content: flex-start;
-  margin-top: 14px;
-  padding-top: 14px;
-  border-top: 1px solid var(--hairline);
-}
-.looks {
-  margin-left: auto;
 }
 .hand {
   display: flex;
