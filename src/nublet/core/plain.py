@@ -1,14 +1,30 @@
-"""Plain mappings, as they come from a file or a request, to the fields of a dataclass."""
+"""Plain mappings, as they come from a file or a request, to the fields of a dataclass, and what the fields may hold."""
 
 from __future__ import annotations
 
 import math
 import unicodedata
 from collections.abc import Collection, Mapping
-from dataclasses import MISSING, fields
-from typing import Any
+from dataclasses import MISSING, dataclass, fields
+from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
 from nublet.core.errors import ShelfError
+
+
+@dataclass(frozen=True)
+class Span:
+    """What a number may be, ends included, in a field's ``Annotated``."""
+
+    low: float
+    high: float
+    unit: str
+
+
+@dataclass(frozen=True)
+class Longest:
+    """The most characters of a text, in a field's ``Annotated``; 4,000 where a field has none."""
+
+    characters: int = 4000
 
 
 def tidy(text: str) -> str:
@@ -40,7 +56,7 @@ def read_fields(
     Parameters
     ----------
     target : type
-        A dataclass with ``from __future__ import annotations`` in its module.
+        A dataclass.
     plain : mapping
     prefix : str
         Put before a field's name in an error's ``field``, such as ``"label."``.
@@ -66,8 +82,67 @@ def read_fields(
             if item.default is MISSING and item.default_factory is MISSING:
                 raise ShelfError(f"{words_of(prefix + name)} is missing. Fill it in.", field=prefix + name)
             continue
-        values[name] = _read(value, str(item.type), prefix + name)
+        values[name] = _read(value, kinds_of(target)[name], prefix + name)
     return values
+
+
+def check_fields(owner: Any, prefix: str = "") -> None:
+    """Refuse a number outside its :class:`Span`, a word that is no choice of its ``Literal``, and a text over its :class:`Longest`.
+
+    Parameters
+    ----------
+    owner : dataclass instance
+    prefix : str
+        Put before a field's name in an error's ``field``, such as ``"label."``.
+
+    Raises
+    ------
+    ShelfError
+        Says which field, what it holds, and what would do.
+    """
+    for name, hint in _hints(type(owner)).items():
+        value, path = getattr(owner, name), prefix + name
+        for limit in get_args(hint)[1:] if get_origin(hint) is Annotated else ():
+            # Written so that not-a-number fails too.
+            if isinstance(limit, Span) and value is not None and not limit.low <= value <= limit.high:
+                raise ShelfError(
+                    f"{words_of(path)} is {value:g} {limit.unit}; it can be {limit.low:g} to {limit.high:g} {limit.unit}.",
+                    field=path,
+                )
+        kind = kinds_of(type(owner))[name]
+        if get_origin(kind) is Literal and value not in get_args(kind):
+            raise ShelfError(
+                f"{words_of(path)}: {value!r} is not a choice. Choose one of: "
+                f"{', '.join(word for word in get_args(kind) if word)}.",
+                field=path,
+            )
+        longest = next((each for each in get_args(hint) if isinstance(each, Longest)), Longest()).characters
+        if isinstance(value, str) and len(value) > longest:
+            raise ShelfError(
+                f"{words_of(path)} has {len(value)} characters; {longest} fit. Shorten it.", field=path
+            )
+
+
+def kinds_of(target: type[Any]) -> dict[str, Any]:
+    """What each field of a dataclass holds, without ``None`` and without its limits."""
+    if target not in _KINDS:
+        held = {}
+        for name, hint in get_type_hints(target).items():
+            own = [kind for kind in get_args(hint) if kind is not type(None)]
+            held[name] = own[0] if type(None) in get_args(hint) else hint
+        _KINDS[target] = held
+    return _KINDS[target]
+
+
+def _hints(target: type[Any]) -> dict[str, Any]:
+    if target not in _HINTS:
+        _HINTS[target] = get_type_hints(target, include_extras=True)
+    return _HINTS[target]
+
+
+# Looked up for every product of a shelf: found once.
+_KINDS: dict[type[Any], dict[str, Any]] = {}
+_HINTS: dict[type[Any], dict[str, Any]] = {}
 
 
 def read_number(value: object, path: str) -> float:
@@ -94,10 +169,10 @@ def folded(name: str) -> str:
     return "".join(sign for sign in plain if not unicodedata.combining(sign))
 
 
-def _read(value: Any, kind: str, path: str) -> Any:
-    if kind.startswith("float"):
+def _read(value: Any, kind: Any, path: str) -> Any:
+    if kind is float:
         return read_number(value, path)
-    if kind == "bool":
+    if kind is bool:
         if not isinstance(value, bool):
             raise ShelfError(f"{words_of(path)} is {value!r}; it is true or false.", field=path)
         return value

@@ -10,16 +10,21 @@ from typing import Any
 from nublet.core.errors import ShelfError
 from nublet.core.materials.product_records import product_as_dict, product_from_dict
 from nublet.core.materials.products import Found, Label, Product
-from nublet.core.plain import folded
+from nublet.core.plain import folded, kinds_of
 from nublet.formats.shelf_table import TableKind, figure, number_in, yes_or_no
 
-_PLAIN = ("name", "maker", "family", "parts", "sold_by", "containers", "disclosure", "ingredients", "food_contact", "voc_g_per_l", "solids_pct", "density_g_per_ml", "sheen", "tint", "obtained", "note")  # fmt: skip
+_FIRST = ("name", "maker", "family")
+_PLAIN = (
+    *_FIRST,
+    *(item.name for item in fields(Product) if item.name not in {*_FIRST, "id", "label", "found"}),
+)
 _LABEL = tuple(f"label.{item.name}" for item in fields(Label))
 _FOUND = tuple(f"found.{item.name}" for item in fields(Found))
 _NUMBERS = {
-    *(name for name in _PLAIN if name.endswith(("_per_l", "_pct", "_per_ml"))),
-    *(f"label.{item.name}" for item in fields(Label) if str(item.type).startswith("float")),
-    *(f"found.{item.name}" for item in fields(Found) if str(item.type).startswith("float")),
+    prefix + name
+    for target, prefix in ((Product, ""), (Label, "label."), (Found, "found."))
+    for name, kind in kinds_of(target).items()
+    if kind is float
 }
 _PART = re.compile(r"^(?P<name>.*\S)\s+(?P<figure>\d+(?:[.,]\d+)?)$")
 

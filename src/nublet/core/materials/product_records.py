@@ -3,68 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, fields, replace
-from typing import Any, get_args
+from dataclasses import asdict, replace
+from typing import Any
 
 from nublet.core.errors import ShelfError
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.products import (
-    DISCLOSURE_WORDS,
-    FOOD_CONTACT_WORDS,
-    OBTAINED_WORDS,
-    Container,
-    Found,
-    Label,
-    MeasuredBy,
-    Part,
-    Product,
-    Sheen,
-)
-from nublet.core.plain import read_fields, read_number, tidy, words_of
+from nublet.core.materials.products import Container, Found, Label, Part, Product
+from nublet.core.plain import check_fields, read_fields, read_number, tidy, words_of
 
-# Field, lowest, highest: what a figure may be. Wide enough for every finish, narrow enough for a slip of the decimal point.
-_RANGES: tuple[tuple[str, float, float, str], ...] = (
-    ("voc_g_per_l", 0, 1500, "g/L"),
-    ("solids_pct", 0, 100, "%"),
-    ("density_g_per_ml", 0.3, 3, "g/mL"),
-    ("label.pot_life_min", 0.1, 100_000, "min"),
-    ("label.finest_grit", 20, 5000, "grit"),
-    ("label.spread_first_m2_per_l", 0.1, 500, "m²/L"),
-    ("label.spread_later_m2_per_l", 0.1, 500, "m²/L"),
-    ("label.wipe_off_from_min", 0, 3000, "min"),
-    ("label.wipe_off_to_min", 0, 3000, "min"),
-    ("label.recoat_from_h", 0, 2000, "h"),
-    ("label.recoat_to_h", 0, 5000, "h"),
-    ("label.coats", 1, 20, "coats"),
-    ("label.touch_dry_h", 0, 1000, "h"),
-    ("label.light_use_d", 0, 200, "days"),
-    ("label.cure_d", 0, 400, "days"),
-    ("label.cure_without_hardener_d", 0, 400, "days"),
-    ("label.temperature_from_c", -20, 60, "°C"),
-    ("label.temperature_to_c", -20, 80, "°C"),
-    ("label.humidity_to_pct", 0, 100, "%"),
-    ("label.thin_up_to_pct", 0, 100, "%"),
-    ("label.keeps_opened_d", 0, 4000, "days"),
-    ("found.touch_dry_h", 0, 1000, "h"),
-    ("found.cure_d", 0, 400, "days"),
-    ("found.spread_m2_per_l", 0.1, 500, "m²/L"),
-)
 _WINDOWS = (
     ("label.wipe_off_from_min", "label.wipe_off_to_min"),
     ("label.recoat_from_h", "label.recoat_to_h"),
     ("label.temperature_from_c", "label.temperature_to_c"),
 )
-_CHOICES = (
-    ("disclosure", DISCLOSURE_WORDS),
-    ("food_contact", FOOD_CONTACT_WORDS),
-    ("obtained", OBTAINED_WORDS),
-    ("sheen", dict.fromkeys(get_args(Sheen), "")),
-    ("sold_by", dict.fromkeys(get_args(MeasuredBy), "")),
-    ("label.mix_by", dict.fromkeys(get_args(MeasuredBy), "")),
-)
 MAX_PARTS = 4
-_LONGEST = {"name": 120, "maker": 120, "tint": 60, "label.abrade_between": 200}
-_LONG_TEXT = 4000
 
 
 def check_product(product: Product) -> None:
@@ -82,13 +34,8 @@ def check_product(product: Product) -> None:
             f"{product.family!r} is not a finish family. Choose one of: {', '.join(sorted(FAMILIES))}.",
             field="family",
         )
-    for path, low, high, unit in _RANGES:
-        value = _at(product, path)
-        # Written so that not-a-number fails too.
-        if value is not None and not low <= value <= high:
-            raise ShelfError(
-                f"{words_of(path)} is {value:g} {unit}; it can be {low:g} to {high:g} {unit}.", field=path
-            )
+    for owner, prefix in ((product, ""), (product.label, "label."), (product.found, "found.")):
+        check_fields(owner, prefix)
     for first, last in _WINDOWS:
         low_end, high_end = _at(product, first), _at(product, last)
         if low_end is not None and high_end is not None and low_end > high_end:
@@ -96,27 +43,7 @@ def check_product(product: Product) -> None:
                 f"{words_of(last)} is {high_end:g}, less than {words_of(first)}, {low_end:g}. Turn them round.",
                 field=last,
             )
-    for path, words in _CHOICES:
-        if _at(product, path) not in words:
-            raise ShelfError(
-                f"{words_of(path)}: {_at(product, path)!r} is not a choice. Choose one of: "
-                f"{', '.join(word for word in words if word)}.",
-                field=path,
-            )
-    _check_texts(product)
     _check_parts(product)
-
-
-def _check_texts(product: Product) -> None:
-    for owner, prefix in ((product, ""), (product.label, "label."), (product.found, "found.")):
-        for item in fields(owner):
-            value = getattr(owner, item.name)
-            longest = _LONGEST.get(prefix + item.name, _LONG_TEXT)
-            if isinstance(value, str) and len(value) > longest:
-                raise ShelfError(
-                    f"{words_of(prefix + item.name)} has {len(value)} characters; {longest} fit. Shorten it.",
-                    field=prefix + item.name,
-                )
 
 
 def _check_parts(product: Product) -> None:

@@ -1,15 +1,17 @@
 """Products: a finish as bought. What the label says is kept apart from what the tester found.
 
-How a product is stored, exchanged and checked is in :mod:`nublet.core.materials.product_records`.
+A field says itself what it may hold (:class:`~nublet.core.plain.Span`): wide enough for every finish, narrow enough for a
+slip of the decimal point. How a product is stored, exchanged and checked is in :mod:`nublet.core.materials.product_records`.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Annotated, Literal
 
 from nublet.core.errors import ShelfError
 from nublet.core.materials.families import FAMILIES, Family
+from nublet.core.plain import Longest, Span
 
 Disclosure = Literal["full", "partial", "none", "unknown"]
 FoodContact = Literal["not-stated", "not-for-food", "safe-once-cured", "declared-compliant"]
@@ -62,25 +64,25 @@ class Label:
     """
 
     mix_by: MeasuredBy = "volume"
-    pot_life_min: float | None = None
-    finest_grit: float | None = None
-    spread_first_m2_per_l: float | None = None
-    spread_later_m2_per_l: float | None = None
-    wipe_off_from_min: float | None = None
-    wipe_off_to_min: float | None = None
-    recoat_from_h: float | None = None
-    recoat_to_h: float | None = None
-    abrade_between: str = ""
-    coats: float | None = None
-    touch_dry_h: float | None = None
-    light_use_d: float | None = None
-    cure_d: float | None = None
-    cure_without_hardener_d: float | None = None
-    temperature_from_c: float | None = None
-    temperature_to_c: float | None = None
-    humidity_to_pct: float | None = None
-    thin_up_to_pct: float | None = None
-    keeps_opened_d: float | None = None
+    pot_life_min: Annotated[float | None, Span(0.1, 100_000, "min")] = None
+    finest_grit: Annotated[float | None, Span(20, 5000, "grit")] = None
+    spread_first_m2_per_l: Annotated[float | None, Span(0.1, 500, "m²/L")] = None
+    spread_later_m2_per_l: Annotated[float | None, Span(0.1, 500, "m²/L")] = None
+    wipe_off_from_min: Annotated[float | None, Span(0, 3000, "min")] = None
+    wipe_off_to_min: Annotated[float | None, Span(0, 3000, "min")] = None
+    recoat_from_h: Annotated[float | None, Span(0, 2000, "h")] = None
+    recoat_to_h: Annotated[float | None, Span(0, 5000, "h")] = None
+    abrade_between: Annotated[str, Longest(200)] = ""
+    coats: Annotated[float | None, Span(1, 20, "coats")] = None
+    touch_dry_h: Annotated[float | None, Span(0, 1000, "h")] = None
+    light_use_d: Annotated[float | None, Span(0, 200, "days")] = None
+    cure_d: Annotated[float | None, Span(0, 400, "days")] = None
+    cure_without_hardener_d: Annotated[float | None, Span(0, 400, "days")] = None
+    temperature_from_c: Annotated[float | None, Span(-20, 60, "°C")] = None
+    temperature_to_c: Annotated[float | None, Span(-20, 80, "°C")] = None
+    humidity_to_pct: Annotated[float | None, Span(0, 100, "%")] = None
+    thin_up_to_pct: Annotated[float | None, Span(0, 100, "%")] = None
+    keeps_opened_d: Annotated[float | None, Span(0, 4000, "days")] = None
     dissolves_wax: bool = False
     hazards: str = ""
 
@@ -92,9 +94,9 @@ class Found:
     smell: str = ""
     viscosity: str = ""
     drying_drop: str = ""
-    touch_dry_h: float | None = None
-    cure_d: float | None = None
-    spread_m2_per_l: float | None = None
+    touch_dry_h: Annotated[float | None, Span(0, 1000, "h")] = None
+    cure_d: Annotated[float | None, Span(0, 400, "days")] = None
+    spread_m2_per_l: Annotated[float | None, Span(0.1, 500, "m²/L")] = None
     note: str = ""
 
 
@@ -106,10 +108,10 @@ class Product:
     the mixed product. ``tint`` is empty for a clear product. ``id`` is the shelf's number, ``None`` off the shelf.
     """
 
-    name: str
+    name: Annotated[str, Longest(120)]
     family: str
     id: int | None = None
-    maker: str = ""
+    maker: Annotated[str, Longest(120)] = ""
     parts: tuple[Part, ...] = (Part(name="Finish"),)
     sold_by: MeasuredBy = "volume"
     containers: tuple[Container, ...] = ()
@@ -118,11 +120,11 @@ class Product:
     disclosure: Disclosure = "unknown"
     ingredients: str = ""
     food_contact: FoodContact = "not-stated"
-    voc_g_per_l: float | None = None
-    solids_pct: float | None = None
-    density_g_per_ml: float | None = None
+    voc_g_per_l: Annotated[float | None, Span(0, 1500, "g/L")] = None
+    solids_pct: Annotated[float | None, Span(0, 100, "%")] = None
+    density_g_per_ml: Annotated[float | None, Span(0.3, 3, "g/mL")] = None
     sheen: Sheen = ""
-    tint: str = ""
+    tint: Annotated[str, Longest(60)] = ""
     obtained: Obtained = "unknown"
     note: str = ""
 
