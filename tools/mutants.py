@@ -1,6 +1,7 @@
 """Change the constants that decide verdicts, one at a time, and see that a test fails for each.
 
-.venv/bin/python tools/mutants.py        works in copies of the checkout; prints each mutant and whether it was killed
+.venv/bin/python tools/mutants.py           works in copies of the checkout; prints each mutant and whether it was killed
+.venv/bin/python tools/mutants.py ALPHA     only those that speak of it
 """
 
 from __future__ import annotations
@@ -79,12 +80,13 @@ if __name__ == "__main__":
     if is_killed(None):
         raise SystemExit("The tests fail as things are: nothing would be learnt.")
     survived = 0
-    for mutant in MUTANTS:
+    chosen = [mutant for mutant in MUTANTS if all(word in str(mutant) for word in sys.argv[1:])]
+    for mutant in chosen:
         killed = is_killed(mutant)
         survived += not killed
         print(
             f"{'killed' if killed else 'SURVIVED':9} {mutant.file.removeprefix(CORE)}: {mutant.after}",
             flush=True,
         )
-    print(f"{len(MUTANTS) - survived} of {len(MUTANTS)} killed")
+    print(f"{len(chosen) - survived} of {len(chosen)} killed")
     sys.exit(survived > 0)

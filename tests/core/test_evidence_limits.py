@@ -17,6 +17,7 @@ from nublet.core.evidence.letters import letter_display
 from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.studentized_range import pair_tail, studentized_range_sf
+from nublet.core.evidence.weighing import PairEvidence
 from nublet.core.evidence.words import say_headline, say_wood
 from nublet.core.protocols.responses import ANY_MEASURE
 from tests.core.builders import block_readings, block_values
@@ -206,3 +207,36 @@ def test_the_control_fails_below_grade_4(control_mean: float, level: str) -> Non
 @pytest.mark.parametrize(("value", "level"), [(4.75, "warn"), (4.7, "pass")])
 def test_too_mild_begins_at_three_quarters_of_the_last_step(value: float, level: str) -> None:
     assert check_of(analyse(block_readings({"A": [5, 5], "B": [value, 5]})), "discriminates").level == level
+
+
+@pytest.mark.parametrize(("value", "level"), [(1.25, "warn"), (1.3, "pass")])
+def test_too_harsh_ends_at_a_quarter_of_the_first_step(value: float, level: str) -> None:
+    assert check_of(analyse(block_readings({"A": [1, 1], "B": [value, 1]})), "discriminates").level == level
+
+
+@pytest.mark.parametrize(("far", "level"), [(2.0, "warn"), (2.05, "pass")])
+def test_a_panel_two_grades_from_every_sibling_stands_alone(far: float, level: str) -> None:
+    """Among others so unruly that no residual is large."""
+    table: Table = {"A": [4, 4, 4, far], "B": [5, 3, 1.5, 3.4], "C": [1, 2.9, 4.6, 3], "D": [3, 1.2, 3, 4.8]}
+    assert check_of(analyse(block_readings(table)), "stands_alone").level == level
+
+
+@pytest.mark.parametrize(("p", "is_apart"), [(0.0499, True), (0.0501, False), (0.058, False)])
+def test_build_ups_are_told_apart_below_one_in_twenty(p: float, is_apart: bool) -> None:
+    """The difference that has just this p, found by halving: below it they are alike, above it not."""
+    noise = np.array([[0.0, 0.4, -0.3, 0.1, -0.2], [0.2, -0.4, 0.1, 0.3, -0.2]])
+
+    def pair_at(difference: float) -> PairEvidence:
+        table: Table = {"A": list(3 + difference + noise[0]), "B": list(3 + noise[1])}
+        return analyse(block_readings(table), response=ANY_MEASURE).tests[0].pairs[0]
+
+    low, high = 0.0, 5.0
+    for _ in range(40):
+        middle = (low + high) / 2
+        tail = pair_at(middle).p_tukey
+        assert tail is not None
+        low, high = (middle, high) if tail > p else (low, middle)
+    found = pair_at(high)
+    assert found.p_tukey == pytest.approx(p, abs=1e-6)
+    assert found.told_apart is is_apart
+    assert (found.ci is not None and found.ci[0] > 0) is is_apart
