@@ -197,6 +197,7 @@ def off(changes: dict[str, float], key: tuple[str, str]) -> list[Finding]:
         (("coat", "A2"), -20 * 3600, "early-recoat", "spoiled"),
         (("coat", "A2"), 60 * 3600, "late-recoat", "deviation"),
         (("lay", "coffee-1h"), -30 * 3600, "uncured-exposure", "deviation"),
+        (("lay", "coffee-1h"), -55 * 3600, "uncured-exposure", "spoiled"),
         (("lay", "coffee-1h"), -80 * 3600, "uncured-exposure", "spoiled"),
         (("lift", "coffee-1h"), 6 * 60, "late-lift", "deviation"),
         (("lift", "coffee-1h"), 3600, "late-lift", "spoiled"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -14,6 +15,7 @@ from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from nublet.core.evidence.analysis import analyse
+from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
 from nublet.web.demo.loading import DEMO_SHOP, load_demo
@@ -39,6 +41,27 @@ def test_means_intervals_and_pairs_are_the_cores(client_of: Client, owner: Perso
     assert (shown["n_boards"], shown["judges"], shown["n_readings"]) == (3, ["Imara"], 54)
     assert {check["check"] for check in shown["checks"]} >= {"blind", "control", "replicates"}
     assert shown["headline"]["trust"].endswith("checks hold.")
+
+
+def test_tests_are_weighed_on_the_scale_that_the_protocol_reads(
+    client_of: Client, owner: Person, graded: Trial, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The same numbers, on a scale that runs the other way; two scales at once are refused, and it is said why."""
+    rough = replace(GRADE, id="rough", better="low", passes_from=2, unmarked_from=1.25, ruined_to=4.75)
+    monkeypatch.setitem(RESPONSES, "rough", rough)
+    exposures = tuple(replace(each, reads=("rough",)) for each in TABLE_BASICS.exposures)
+    protocol = replace(TABLE_BASICS, exposures=exposures)
+    monkeypatch.setattr("nublet.web.evidence.selectors.protocol_of", lambda trial: protocol)
+    address = f"/api/trials/{graded.pk}/evidence"
+    shown = client_of(owner).get(address).json()
+    assert [row["system"] for row in shown["tests"][0]["systems"]] == [
+        "Bare control", "Marrowby Tung", "Skarn Waterborne Satin",
+    ]  # fmt: skip
+    assert next(check["level"] for check in shown["checks"] if check["check"] == "control") == "warn"
+    protocol = replace(protocol, exposures=(*exposures[1:], TABLE_BASICS.exposures[0]))
+    refused = client_of(owner).get(address)
+    assert refused.status_code == 400
+    assert "read on 2 scales (grade, rough)" in refused.json()["detail"]
 
 
 def test_export_reads_back_to_the_same_numbers(client_of: Client, owner: Person, graded: Trial) -> None:

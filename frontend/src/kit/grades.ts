@@ -2,7 +2,6 @@ import responses from '@/api/responses.json'
 
 /** The scale of grades as the core declares it: its ends, its steps and their keys. */
 export const GRADE = responses.grade
-export type GradeStep = (typeof GRADE.steps)[number]
 
 /** How a grade is drawn: a ring with a mark whose area grows as the grade falls, always beside its digit. */
 export const RING_RADIUS = 11
@@ -25,11 +24,6 @@ export function markRadius(grade: number): number {
 /** The fill of the mark: the ramp's colour nearest to the grade. */
 export function markFill(grade: number): string {
   return `var(--grade-${1 + Math.round((RAMP - 1) * goodness(grade))})`
-}
-
-/** The step that a key enters, if any. */
-export function stepOf(key: string): GradeStep | undefined {
-  return GRADE.steps.find((step) => step.key === key)
 }
 
 /** A mean to one decimal; a whole grade without. */

@@ -45,6 +45,7 @@ watch(
 
 useReadKeys(
   { ...acts, openNote, toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value) },
+  () => sitting.value?.grades ?? [],
   () => noting.value !== null,
 )
 </script>

@@ -11,7 +11,7 @@ import { useSitting } from './useSitting'
 
 describe('small parts', () => {
   it('grade keys give the grade', async () => {
-    const grades = [5, 4].map((grade) => ({ grade, words: `words ${grade}`, says: '' }))
+    const grades = [5, 4].map((grade) => ({ grade, key: String(grade), words: `words ${grade}`, says: '' }))
     const keys = mount(GradeKeys, { props: { grades, standing: 4 } })
     expect(keys.find('.standing').text()).toContain('words 4')
     await keys.findAll('button')[0]!.trigger('click')

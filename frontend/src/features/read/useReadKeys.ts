@@ -1,6 +1,6 @@
 import { useEventListener } from '@vueuse/core'
 import { isForScreen } from '@/app/screenKeys'
-import { stepOf } from '@/kit/grades'
+import type { Schemas } from '@/api/client'
 import { ARROWS, type Arrow } from './model'
 
 /** What a judge does by keys. */
@@ -14,14 +14,18 @@ export interface ReadActs {
 }
 
 /** Every key of the grading screen; none while a note is written. */
-export function useReadKeys(acts: ReadActs, isNoting: () => boolean): void {
+export function useReadKeys(
+  acts: ReadActs,
+  steps: () => readonly Schemas['GradeMeaning'][],
+  isNoting: () => boolean,
+): void {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     if (isNoting() || !isForScreen(event)) return
     const key = event.key
-    const step = stepOf(key)
+    const step = steps().find((found) => found.key === key)
     if (step) {
       // A held key must not grade the next spots too.
-      if (!event.repeat) acts.grade(step.value)
+      if (!event.repeat) acts.grade(step.grade)
     } else if ((ARROWS as readonly string[]).includes(key)) acts.move(key as Arrow)
     else if (key.toLowerCase() === 'u') acts.takeBack()
     else if (key.toLowerCase() === 'n') acts.openNote()

@@ -20,6 +20,8 @@ from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
+from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.responses import RESPONSES
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
 from nublet.core.ranking.shipped import USES
@@ -122,8 +124,9 @@ def weigh_evidence(
         If nothing has been graded at the look, or the species is not in the trial.
     """
     readings = readings_of(trial, section=section)
-    names = {exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures}
-    analysis = _analyse(readings, look, names)
+    protocol = protocol_of(trial)
+    names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
+    analysis = _analyse(readings, look, protocol)
     at_look = [
         reading
         for reading in readings
@@ -202,7 +205,7 @@ def rank_for_use(
     protocol = protocol_of(trial)
     profile = reweigh(USES[use].asked_of(protocol), weights or {})
     names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
-    analysis = _analyse(readings_of(trial, section=section), profile.look, names)
+    analysis = _analyse(readings_of(trial, section=section), profile.look, protocol)
     species = species or analysis.default_species
     tests = {test.test: test for test in tests_on(analysis, species)}
     wood = say_wood(analysis, species, test_names=names)
@@ -241,9 +244,21 @@ def readings_behind(
     )
 
 
-def _analyse(readings: list[Reading], look: str, test_names: dict[str, str]) -> Analysis:
+def _analyse(readings: list[Reading], look: str, protocol: Protocol) -> Analysis:
     if not any(reading.look == look for reading in readings):
         raise ReadingsError(
             "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
         )
-    return analyse(readings, look=look, control=CONTROL_NAME, test_names=test_names)
+    read = {response for exposure in protocol.exposures for response in exposure.reads}
+    if len(read) > 1:
+        raise ReadingsError(
+            f"{protocol.name} is read on {len(read)} scales ({', '.join(sorted(read))}), and tests are weighed on one scale "
+            "at a time. Give the tests of each scale a protocol of their own."
+        )
+    return analyse(
+        readings,
+        look=look,
+        control=CONTROL_NAME,
+        response=RESPONSES[read.pop()],
+        test_names={exposure.id: exposure.short_name for exposure in protocol.exposures},
+    )

@@ -51,9 +51,10 @@ BlindPanelSerializer = shown(BlindPanel)
 
 
 class GradeMeaningSerializer(serializers.Serializer[Any]):
-    """One step of the scale."""
+    """One step of the scale and the key that enters it."""
 
     grade = serializers.IntegerField(source="value")
+    key = serializers.CharField()
     words = serializers.CharField()
     says = serializers.CharField()
 
