@@ -60,9 +60,14 @@ function isWithin(to: string): boolean {
   padding: 8px 0;
   border-bottom: 1px solid var(--hairline);
 }
-.place,
-.places .place {
+.place {
+  display: flex;
+  align-items: center;
+  min-height: 40px;
   padding: 0 6px 0 20px;
+  color: var(--ink);
+  font-size: 15px;
+  text-decoration: none;
 }
 .places .place:nth-child(even) {
   padding-left: 10px;
@@ -75,19 +80,11 @@ function isWithin(to: string): boolean {
 .place:focus-visible {
   outline-offset: -3px;
 }
-.small {
-  width: 100%;
-  font-size: 14px;
-  color: var(--quiet);
-}
 @media (max-width: 900px) {
   .places {
     grid-template-columns: 1fr;
   }
   .places .place:nth-child(n) {
-    padding-left: 14px;
-  }
-  .place {
     padding-left: 14px;
   }
 }
