@@ -13,7 +13,6 @@ from nublet.core.errors import ReadingsError
 from nublet.core.evidence.readings import Reading
 
 REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
-OPTIONAL_COLUMNS = ("species", "section", "judge", "look")
 COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
 DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20

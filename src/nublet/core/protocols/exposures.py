@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from nublet.core.errors import ReadingsError
 from nublet.core.protocols.agents import Nature
-from nublet.core.protocols.responses import GRADE
+from nublet.core.protocols.responses import GRADE, RESPONSES, Response
 from nublet.core.protocols.sites import Site
 
 # What a test takes up at the bench for as long as it lasts.
@@ -79,6 +80,17 @@ class Protocol:
     says: str
     exposures: tuple[Exposure, ...]
     looks: tuple[Look, ...]
+
+    @property
+    def response(self) -> Response:
+        """What all of its exposures read. Raises ``ReadingsError`` when they read more than one response."""
+        read = {response for exposure in self.exposures for response in exposure.reads}
+        if len(read) != 1:
+            raise ReadingsError(
+                f"{self.name} is read on {len(read)} scales ({', '.join(sorted(read))}), and tests are weighed on one scale "
+                "at a time. Give the tests of each scale a protocol of their own."
+            )
+        return RESPONSES[read.pop()]
 
     def exposure(self, exposure_id: str) -> Exposure:
         """Return the exposure with this id. Raises ``KeyError`` when the protocol has none."""

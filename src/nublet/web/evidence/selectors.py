@@ -21,7 +21,6 @@ from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.protocols.exposures import Protocol
-from nublet.core.protocols.responses import RESPONSES
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
 from nublet.core.ranking.shipped import USES
@@ -249,16 +248,10 @@ def _analyse(readings: list[Reading], look: str, protocol: Protocol) -> Analysis
         raise ReadingsError(
             "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
         )
-    read = {response for exposure in protocol.exposures for response in exposure.reads}
-    if len(read) > 1:
-        raise ReadingsError(
-            f"{protocol.name} is read on {len(read)} scales ({', '.join(sorted(read))}), and tests are weighed on one scale "
-            "at a time. Give the tests of each scale a protocol of their own."
-        )
     return analyse(
         readings,
         look=look,
         control=CONTROL_NAME,
-        response=RESPONSES[read.pop()],
+        response=protocol.response,
         test_names={exposure.id: exposure.short_name for exposure in protocol.exposures},
     )

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import Any
 
 from rest_framework import serializers
 
 from nublet.core.evidence.analysis import ALL_SPECIES
-from nublet.core.evidence.checks import Level
 from nublet.core.evidence.readings import DEFAULT_LOOK
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.ranking.draws import RankedSystem
@@ -15,8 +14,6 @@ from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown
 from nublet.web.evidence.selectors import EvidenceView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
-
-CHECK_LEVELS = list(get_args(Level))
 
 TestEvidenceSerializer = shown(
     TestEvidence,

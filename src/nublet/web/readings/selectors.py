@@ -14,7 +14,7 @@ from nublet.core.design.areas import Side
 from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.exposures import Exposure, Look
-from nublet.core.protocols.responses import RESPONSES, ScaleStep
+from nublet.core.protocols.responses import ScaleStep
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
@@ -196,7 +196,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         panel_length_mm=trial.panel_length_mm,
         panel_width_mm=trial.panel_width_mm,
         exposures=protocol.exposures,
-        grades=RESPONSES[protocol.exposures[0].reads[0]].steps,
+        grades=protocol.response.steps,
         panels=tuple(
             BlindPanel(
                 code=code,
