@@ -144,9 +144,12 @@ def test_a_protocol_that_cannot_be_read_says_what_it_names() -> None:
     first = plain["exposures"][0]
     for changed, says in (
         ({**plain, "format": 3}, "a later release wrote"),
-        ({**plain, "exposures": [{**first, "natures": ["radiant"]}]}, "the nature 'radiant'"),
-        ({**plain, "exposures": [{**first, "reads": ["sparkle"]}]}, "the response 'sparkle'"),
-        ({**plain, "exposures": [{**first, "site": {"kind": "cloud", "wetted_mm": 1}}]}, "the site 'cloud'"),
+        ({**plain, "exposures": [{**first, "natures": ["radiant"]}]}, "natures: 'radiant' is not a choice"),
+        ({**plain, "exposures": [{**first, "reads": ["sparkle"]}]}, "reads 'sparkle'"),
+        (
+            {**plain, "exposures": [{**first, "site": {"kind": "cloud", "wetted_mm": 1}}]},
+            "site kind: 'cloud' is not a choice",
+        ),
         ({**plain, "exposures": [{"id": "x"}]}, "cannot be read"),
     ):
         with pytest.raises(NubletError, match=says):

@@ -1,19 +1,28 @@
-"""Plain mappings, as they come from a file or a request, to the fields of a dataclass, and what the fields may hold."""
+"""The one codec between dataclasses and plain values, as files, requests and tables hold them, and what fields may hold.
+
+A dataclass says by its annotations what its fields are: numbers, texts, truth values, choices (``Literal``), days and moments,
+dataclasses, tuples and frozensets of any of these, ``None``. :func:`as_plain` writes it, :func:`from_plain` reads it back, and
+:func:`check_fields` holds it to the limits that stand in its annotations.
+"""
 
 from __future__ import annotations
 
 import math
 import unicodedata
 from collections.abc import Collection, Mapping
-from dataclasses import MISSING, dataclass, fields
-from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
+from dataclasses import MISSING, Field, dataclass, fields, is_dataclass
+from datetime import date, datetime
+from types import UnionType
+from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
 
-from nublet.core.errors import ShelfError
+from nublet.core.errors import NubletError, ShelfError
+
+Made = TypeVar("Made")
 
 
 @dataclass(frozen=True)
 class Span:
-    """What a number may be, ends included, in a field's ``Annotated``."""
+    """What a number may be, ends included, in a field's ``Annotated``; of a list what each may be."""
 
     low: float
     high: float
@@ -45,93 +54,196 @@ def tidy(text: str) -> str:
 _UNSEEN = frozenset({"Cc", "Cf", "Cs"})
 
 
-def read_fields(
-    target: type[Any], plain: Mapping[str, Any], *, prefix: str = "", skip: Collection[str] = ()
-) -> dict[str, Any]:
-    """Return the values of a dataclass's fields, each of the kind that its annotation names.
+def as_plain(thing: Any, *, leave: Collection[str] = ()) -> Any:
+    """A dataclass, or anything that may be in one, as mappings, lists, texts, numbers and ``None``; sets in order.
 
-    Texts are stripped; ``None`` means the default. Fields in ``skip``, and those of a kind that is none of float, bool
-    and text, are left out: the caller reads them.
+    Its own fields in ``leave`` are left out.
+    """
+    if is_dataclass(thing):
+        return {
+            item.name: as_plain(getattr(thing, item.name)) for item in fields(thing) if item.name not in leave
+        }
+    if isinstance(thing, frozenset):
+        return sorted(as_plain(each) for each in thing)
+    if isinstance(thing, tuple | list):
+        return [as_plain(each) for each in thing]
+    return thing.isoformat() if isinstance(thing, date) else thing
+
+
+def from_plain(
+    target: type[Made],
+    plain: object,
+    *,
+    at: str = "",
+    error: type[NubletError] = ShelfError,
+    given: Mapping[str, Any] | None = None,
+) -> Made:
+    """Return the dataclass of its plain form, each field of the kind that its annotation names.
+
+    Texts are stripped; ``None`` means the default where it is not itself a value. Limits are :func:`check_fields`'s.
 
     Parameters
     ----------
     target : type
         A dataclass.
-    plain : mapping
-    prefix : str
-        Put before a field's name in an error's ``field``, such as ``"label."``.
+    plain : object
+        A mapping of its fields.
+    at : str
+        Where it stands, as a dotted path, for an error's ``field``: ``"label"``.
+    error : type
+        What to raise.
+    given : mapping
+        Values of fields that the caller reads itself; what ``plain`` holds of them is passed over.
 
     Raises
     ------
-    ShelfError
-        If a field is unknown, missing, or of the wrong kind.
+    NubletError
+        Of the type ``error``, if a field is unknown, missing, or of the wrong kind.
     """
-    known = {item.name: item for item in fields(target)}
-    unknown = sorted(set(plain) - set(known))
-    if unknown:
-        raise ShelfError(
-            f"There is no field {prefix}{unknown[0]}. Known: {', '.join(prefix + name for name in known)}.",
-            field=prefix + unknown[0],
+    return _Reader(error).thing(target, plain, at, given or {})
+
+
+@dataclass(frozen=True)
+class _Reader:
+    error: type[NubletError]
+
+    def thing(self, target: type[Made], plain: object, at: str, given: Mapping[str, Any]) -> Made:
+        if not isinstance(plain, Mapping):
+            raise self.error(f"{words_of(at)} is {plain!r}; it is an object with named fields.", field=at)
+        prefix = f"{at}." if at else ""
+        known = {item.name: item for item in fields(target)}  # type: ignore[arg-type]
+        unknown = sorted(str(name) for name in set(plain) - set(known))
+        if unknown:
+            raise self.error(
+                f"There is no field {prefix}{unknown[0]}. Known: {', '.join(prefix + name for name in known)}.",
+                field=prefix + unknown[0],
+            )
+        values = dict(given)
+        for name, item in known.items():
+            if name in given:
+                continue
+            value, hint = plain.get(name), _hints(target)[name]
+            if value is not None:
+                values[name] = self.value(value, hint, prefix + name)
+            elif _is_optional(hint) and name in plain:
+                values[name] = None
+            elif not _has_default(item):
+                raise self.error(f"{words_of(prefix + name)} is missing. Fill it in.", field=prefix + name)
+        return target(**values)
+
+    def value(self, value: Any, hint: Any, path: str) -> Any:
+        kind = bare(hint)
+        if is_dataclass(kind) and isinstance(kind, type):
+            return self.thing(kind, value, path, {})
+        if get_origin(kind) in (tuple, frozenset):
+            return self.items(value, kind, path)
+        if get_origin(kind) is Literal:
+            return self.choice(value, kind, path)
+        if kind in (float, int):
+            number = read_number(value, path, error=self.error)
+            if kind is int and number != int(number):
+                raise self.error(f"{words_of(path)} is {number:g}; it is a whole number.", field=path)
+            return int(number) if kind is int else number
+        if kind is bool and not isinstance(value, bool):
+            raise self.error(f"{words_of(path)} is {value!r}; it is true or false.", field=path)
+        if kind is bool:
+            return value
+        if not isinstance(value, str):
+            raise self.error(f"{words_of(path)} is {value!r}; it is a text.", field=path)
+        return self.moment(value, kind, path) if kind in (date, datetime) else value.strip()
+
+    def items(self, value: Any, kind: Any, path: str) -> Any:
+        if not isinstance(value, list | tuple | frozenset):
+            raise self.error(f"{words_of(path)} is {value!r}; it is a list.", field=path)
+        held = get_args(kind)
+        if get_origin(kind) is frozenset or held[-1] is Ellipsis:
+            of = [held[0]] * len(value)
+        elif len(value) == len(held):
+            of = list(held)
+        else:
+            raise self.error(f"{words_of(path)} has {len(value)} items; it has {len(held)}.", field=path)
+        # A thing in a list has a place of its own; a number or word is told by what it is.
+        read = (
+            None
+            if each is None and _is_optional(one)
+            else self.value(each, one, f"{path}.{number}" if is_dataclass(bare(one)) else path)
+            for number, (each, one) in enumerate(zip(value, of, strict=True))
         )
-    values: dict[str, Any] = {}
-    for name, item in known.items():
-        if name in skip:
-            continue
-        value = plain.get(name)
-        if value is None:
-            if item.default is MISSING and item.default_factory is MISSING:
-                raise ShelfError(f"{words_of(prefix + name)} is missing. Fill it in.", field=prefix + name)
-            continue
-        values[name] = _read(value, kinds_of(target)[name], prefix + name)
-    return values
+        return frozenset(read) if get_origin(kind) is frozenset else tuple(read)
+
+    def choice(self, value: Any, kind: Any, path: str) -> Any:
+        if value not in get_args(kind):
+            choices = ", ".join(str(word) for word in get_args(kind) if word != "")
+            raise self.error(
+                f"{words_of(path)}: {value!r} is not a choice. Choose one of: {choices}.", field=path
+            )
+        return value
+
+    def moment(self, value: str, kind: Any, path: str) -> Any:
+        try:
+            return kind.fromisoformat(value)
+        except ValueError as fault:
+            shape = "2027-03-01T09:00" if kind is datetime else "2027-03-01"
+            raise self.error(f"{words_of(path)} is {value!r}; write it as {shape}.", field=path) from fault
 
 
-def check_fields(owner: Any, prefix: str = "") -> None:
+def check_fields(owner: Any, prefix: str = "", *, error: type[NubletError] = ShelfError) -> None:
     """Refuse a number outside its :class:`Span`, a word that is no choice of its ``Literal``, and a text over its :class:`Longest`.
+
+    Dataclasses inside are looked into.
 
     Parameters
     ----------
     owner : dataclass instance
     prefix : str
         Put before a field's name in an error's ``field``, such as ``"label."``.
+    error : type
+        What to raise.
 
     Raises
     ------
-    ShelfError
-        Says which field, what it holds, and what would do.
+    NubletError
+        Of the type ``error``; says which field, what it holds, and what would do.
     """
     for name, hint in _hints(type(owner)).items():
-        value, path = getattr(owner, name), prefix + name
-        for limit in get_args(hint)[1:] if get_origin(hint) is Annotated else ():
-            # Written so that not-a-number fails too.
-            if isinstance(limit, Span) and value is not None and not limit.low <= value <= limit.high:
-                raise ShelfError(
-                    f"{words_of(path)} is {value:g} {limit.unit}; it can be {limit.low:g} to {limit.high:g} {limit.unit}.",
-                    field=path,
-                )
-        kind = kinds_of(type(owner))[name]
-        if get_origin(kind) is Literal and value not in get_args(kind):
-            raise ShelfError(
-                f"{words_of(path)}: {value!r} is not a choice. Choose one of: "
-                f"{', '.join(word for word in get_args(kind) if word)}.",
+        value, path, kind = getattr(owner, name), prefix + name, bare(hint)
+        limits = get_args(hint)[1:] if get_origin(hint) is Annotated else ()
+        is_list = isinstance(value, tuple | frozenset)
+        one = get_args(kind)[0] if is_list and get_args(kind) else kind
+        for number, each in enumerate(value if is_list else (value,)):
+            if is_dataclass(each) and not isinstance(each, type):
+                check_fields(each, f"{path}.{number}." if is_list else f"{path}.", error=error)
+            elif each is not None:
+                _check_value(each, one, limits, path, error)
+
+
+def _check_value(value: Any, kind: Any, limits: Collection[Any], path: str, error: type[NubletError]) -> None:
+    for limit in limits:
+        # Written so that not-a-number fails too.
+        if isinstance(limit, Span) and not limit.low <= value <= limit.high:
+            raise error(
+                f"{words_of(path)} is {value:g} {limit.unit}; it can be {limit.low:g} to {limit.high:g} {limit.unit}.",
                 field=path,
             )
-        longest = next((each for each in get_args(hint) if isinstance(each, Longest)), Longest()).characters
-        if isinstance(value, str) and len(value) > longest:
-            raise ShelfError(
-                f"{words_of(path)} has {len(value)} characters; {longest} fit. Shorten it.", field=path
-            )
+    if get_origin(kind) is Literal:
+        _Reader(error).choice(value, kind, path)
+    longest = next((each for each in limits if isinstance(each, Longest)), Longest()).characters
+    if isinstance(value, str) and len(value) > longest:
+        raise error(f"{words_of(path)} has {len(value)} characters; {longest} fit. Shorten it.", field=path)
+
+
+def bare(hint: Any) -> Any:
+    """A field's annotation without ``None`` and without its limits."""
+    if get_origin(hint) is Annotated:
+        hint = get_args(hint)[0]
+    if get_origin(hint) in (Union, UnionType):
+        (hint,) = (kind for kind in get_args(hint) if kind is not type(None))
+    return hint
 
 
 def kinds_of(target: type[Any]) -> dict[str, Any]:
     """What each field of a dataclass holds, without ``None`` and without its limits."""
-    if target not in _KINDS:
-        held = {}
-        for name, hint in get_type_hints(target).items():
-            own = [kind for kind in get_args(hint) if kind is not type(None)]
-            held[name] = own[0] if type(None) in get_args(hint) else hint
-        _KINDS[target] = held
-    return _KINDS[target]
+    return {name: bare(hint) for name, hint in _hints(target).items()}
 
 
 def _hints(target: type[Any]) -> dict[str, Any]:
@@ -141,14 +253,21 @@ def _hints(target: type[Any]) -> dict[str, Any]:
 
 
 # Looked up for every product of a shelf: found once.
-_KINDS: dict[type[Any], dict[str, Any]] = {}
 _HINTS: dict[type[Any], dict[str, Any]] = {}
 
 
-def read_number(value: object, path: str) -> float:
-    """A finite number. Raises ``ShelfError``."""
+def _is_optional(hint: Any) -> bool:
+    return type(None) in get_args(get_args(hint)[0] if get_origin(hint) is Annotated else hint)
+
+
+def _has_default(item: Field[Any]) -> bool:
+    return item.default is not MISSING or item.default_factory is not MISSING
+
+
+def read_number(value: object, path: str, *, error: type[NubletError] = ShelfError) -> float:
+    """A finite number. Raises ``error``."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-        raise ShelfError(f"{words_of(path)} is {value!r}; it is a number.", field=path)
+        raise error(f"{words_of(path)} is {value!r}; it is a number.", field=path)
     return float(value)
 
 
@@ -167,15 +286,3 @@ def folded(name: str) -> str:
     """
     plain = unicodedata.normalize("NFKD", " ".join(name.split()).casefold())
     return "".join(sign for sign in plain if not unicodedata.combining(sign))
-
-
-def _read(value: Any, kind: Any, path: str) -> Any:
-    if kind is float:
-        return read_number(value, path)
-    if kind is bool:
-        if not isinstance(value, bool):
-            raise ShelfError(f"{words_of(path)} is {value!r}; it is true or false.", field=path)
-        return value
-    if not isinstance(value, str):
-        raise ShelfError(f"{words_of(path)} is {value!r}; it is a text.", field=path)
-    return value.strip()

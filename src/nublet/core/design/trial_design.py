@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -26,8 +26,8 @@ from nublet.core.design.fitting import Ladders, PanelLoad, plan_loads
 from nublet.core.design.layout import check_margin, check_rings
 from nublet.core.design.spots import SpotDrawer
 from nublet.core.errors import DesignError
+from nublet.core.plain import as_plain
 from nublet.core.protocols.exposures import Exposure
-from nublet.core.protocols.plain import exposure_as_plain
 
 MAX_PANELS = 1000
 DEFAULT_MARGIN_MM = 15.0
@@ -191,7 +191,7 @@ def draw_design(spec: DesignSpec) -> Design:
         loads=loads,
         panels=tuple(panels),
         beside_heat=tuple(beside_heat),
-        fingerprint=fingerprint_of({"spec": _plain(spec), "panels": [asdict(panel) for panel in panels]}),
+        fingerprint=fingerprint_of({"spec": as_plain(spec), "panels": as_plain(panels)}),
     )
 
 
@@ -219,14 +219,6 @@ def loads_of(spec: DesignSpec) -> tuple[PanelLoad, ...]:
         panels_each=spec.panels_each,
         ladders=spec.ladders,
     )
-
-
-def _plain(spec: DesignSpec) -> dict[str, Any]:
-    """The specification as plain values."""
-    return {
-        **asdict(replace(spec, exposures=())),
-        "exposures": [exposure_as_plain(exposure) for exposure in spec.exposures],
-    }
 
 
 def canonical_json(content: Any) -> str:

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, replace
+from dataclasses import replace
 from typing import Any
 
 from nublet.core.errors import ShelfError
 from nublet.core.materials.families import FAMILIES
-from nublet.core.materials.products import Container, Found, Label, Part, Product
-from nublet.core.plain import check_fields, read_fields, read_number, tidy, words_of
+from nublet.core.materials.products import Product
+from nublet.core.plain import as_plain, check_fields, from_plain, tidy, words_of
 
 _WINDOWS = (
     ("label.wipe_off_from_min", "label.wipe_off_to_min"),
@@ -34,8 +34,7 @@ def check_product(product: Product) -> None:
             f"{product.family!r} is not a finish family. Choose one of: {', '.join(sorted(FAMILIES))}.",
             field="family",
         )
-    for owner, prefix in ((product, ""), (product.label, "label."), (product.found, "found.")):
-        check_fields(owner, prefix)
+    check_fields(product)
     for first, last in _WINDOWS:
         low_end, high_end = _at(product, first), _at(product, last)
         if low_end is not None and high_end is not None and low_end > high_end:
@@ -56,10 +55,6 @@ def _check_parts(product: Product) -> None:
         if not names[index]:
             raise ShelfError(
                 "Give each part a name, such as 'Base' and 'Hardener'.", field=f"parts.{index}.name"
-            )
-        if len(part.name) > 60:
-            raise ShelfError(
-                "A part's name has at most 60 characters. Shorten it.", field=f"parts.{index}.name"
             )
         if names.index(names[index]) != index:
             raise ShelfError(f"Two parts are called {part.name!r}. Rename one.", field=f"parts.{index}.name")
@@ -90,12 +85,7 @@ def _check_parts(product: Product) -> None:
 
 def product_as_dict(product: Product) -> dict[str, Any]:
     """The product as plain lists, mappings and numbers, without its shelf number."""
-    plain = asdict(product)
-    del plain["id"]
-    plain["parts"] = [dict(part) for part in plain["parts"]]
-    plain["containers"] = [
-        {"amounts": list(box["amounts"]), "price": box["price"]} for box in plain["containers"]
-    ]
+    plain: dict[str, Any] = as_plain(product, leave=("id",))
     return plain
 
 
@@ -107,49 +97,12 @@ def product_from_dict(plain: Mapping[str, Any], *, product_id: int | None = None
     ShelfError
         If a field is unknown, of the wrong kind, or out of range.
     """
-    nested = {"id", "parts", "containers", "label", "found"}
-    product = Product(
-        **read_fields(Product, {"name": "", "family": "", **plain}, skip=nested),
-        id=product_id,
-        label=Label(**read_fields(Label, _mapping(plain, "label"), prefix="label.")),
-        found=Found(**read_fields(Found, _mapping(plain, "found"), prefix="found.")),
-        parts=tuple(
-            Part(**read_fields(Part, _entry(part, f"parts.{index}"), prefix=f"parts.{index}."))
-            for index, part in enumerate(_list(plain, "parts"))
-        )
-        or (Part(name="Finish"),),
-        containers=tuple(_container(box, index) for index, box in enumerate(_list(plain, "containers"))),
-    )
+    # A product without parts is one of one part; what is missing of the first two is said by the check.
+    plain = {"name": "", "family": "", **plain, "parts": plain.get("parts") or None}
+    product = from_plain(Product, plain, given={"id": product_id})
     product = replace(product, name=tidy(product.name), maker=" ".join(product.maker.split()))
     check_product(product)
     return product
-
-
-def _container(box: object, index: int) -> Container:
-    entry = _entry(box, f"containers.{index}")
-    amounts = [
-        read_number(amount, f"containers.{index}.amounts")
-        for amount in _list(entry, "amounts", f"containers.{index}.")
-    ]
-    price = read_number(entry.get("price", 0), f"containers.{index}.price")
-    return Container(amounts=tuple(amounts), price=price)
-
-
-def _mapping(plain: Mapping[str, Any], name: str) -> Mapping[str, Any]:
-    return _entry(plain.get(name) or {}, name)
-
-
-def _entry(value: object, path: str) -> Mapping[str, Any]:
-    if not isinstance(value, Mapping):
-        raise ShelfError(f"{words_of(path)} is {value!r}; it is an object with named fields.", field=path)
-    return value
-
-
-def _list(plain: Mapping[str, Any], name: str, prefix: str = "") -> list[Any]:
-    value = plain.get(name) or []
-    if not isinstance(value, list | tuple):
-        raise ShelfError(f"{words_of(prefix + name)} is {value!r}; it is a list.", field=prefix + name)
-    return list(value)
 
 
 def _at(product: Product, path: str) -> Any:

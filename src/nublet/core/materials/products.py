@@ -37,7 +37,7 @@ OBTAINED_WORDS: dict[Obtained, str] = {
 class Part:
     """A part to be mixed, such as base or hardener, and its share in the mix ratio."""
 
-    name: str
+    name: Annotated[str, Longest(60)]
     share: float = 1.0
 
 

@@ -9,11 +9,12 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields
-from typing import Any, Literal, get_args
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal
 
 from nublet.core.errors import BuildUpError
 from nublet.core.materials.products import Product, unnamed_product
+from nublet.core.plain import Longest, as_plain, check_fields, from_plain
 
 MAX_LAYERS = 12
 MAX_COATS = 20
@@ -97,7 +98,7 @@ class Recipe:
     final: Final = "none"
     final_product: Product | None = None
     faces: Faces = "both"
-    experiment_reason: str = ""
+    experiment_reason: Annotated[str, Longest(2000)] = ""
 
     @property
     def all_layers(self) -> tuple[Layer, ...]:
@@ -133,18 +134,6 @@ def control_preparation(preparations: Sequence[Preparation]) -> Preparation:
     usual = Counter((p.start, p.grits, p.sanding, p.end_grain_grit) for p in plain)
     start, grits, sanding, end_grain_grit = max(usual, key=lambda way: usual[way])
     return Preparation(start=start, grits=grits, sanding=sanding, end_grain_grit=end_grain_grit)
-
-
-_CHOICES: dict[str, tuple[object, ...]] = {
-    "preparation.start": get_args(Start),
-    "preparation.sanding": get_args(Sanding),
-    "preparation.cleaning": get_args(Cleaning),
-    "preparation.charring": get_args(Charring),
-    "applicator": get_args(Applicator),
-    "stop_rule": get_args(StopRule),
-    "final": get_args(Final),
-    "faces": get_args(Faces),
-}
 
 
 def simple_recipe(family: str, coats: int) -> Recipe:
@@ -203,6 +192,8 @@ def check_recipe(recipe: Recipe) -> None:
         ``field`` is the dotted path of the part at fault.
     """
     preparation = recipe.preparation
+    # Its products were checked when they were put on the shelf.
+    check_fields(replace(recipe, layers=(), final_product=None), error=BuildUpError)
     if len(preparation.grits) > 8:
         raise BuildUpError("A grit sequence has at most 8 steps. Remove some.", field="preparation.grits")
     for grit in (
@@ -245,12 +236,12 @@ def check_recipe(recipe: Recipe) -> None:
 def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
     """The recipe as plain lists, mappings and numbers; products by shelf number, families where there is none."""
     return {
-        "preparation": preparation_as_dict(recipe.preparation),
+        "preparation": as_plain(recipe.preparation),
         "layers": [
             {
                 "product": layer.product.id,
                 "family": layer.product.family,
-                **{item.name: getattr(layer, item.name) for item in fields(Layer) if item.name != "product"},
+                **as_plain(layer, leave=("product",)),
             }
             for layer in recipe.layers
         ],
@@ -261,15 +252,9 @@ def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
     }
 
 
-def preparation_as_dict(preparation: Preparation) -> dict[str, Any]:
-    """A preparation as plain lists, texts and numbers."""
-    plain = {item.name: getattr(preparation, item.name) for item in fields(Preparation)}
-    return {**plain, "grits": list(preparation.grits)}
-
-
 def preparation_from_dict(plain: Mapping[str, Any]) -> Preparation:
-    """Read a preparation that :func:`preparation_as_dict` wrote."""
-    return Preparation(**{**plain, "grits": tuple(int(grit) for grit in plain.get("grits", ()))})
+    """Read a preparation, as it stands in a recipe. Raises ``BuildUpError``."""
+    return from_plain(Preparation, plain, at="preparation", error=BuildUpError)
 
 
 def recipe_from_dict(
@@ -287,16 +272,19 @@ def recipe_from_dict(
     ShelfError
         If a layer without a product names an unknown family.
     """
-    _check_choices(plain)
-    final = plain.get("final", "none")
-    final_id = plain.get("final_product")
-    recipe = Recipe(
-        preparation=preparation_from_dict(plain.get("preparation") or {}),
-        layers=tuple(_layer(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))),
-        final=final,
-        final_product=_product(final_id, "wax", products, "final_product") if final == "waxed" else None,
-        faces=plain.get("faces", "both"),
-        experiment_reason=str(plain.get("experiment_reason", "")).strip(),
+    recipe = from_plain(
+        Recipe,
+        plain,
+        error=BuildUpError,
+        given={
+            "preparation": preparation_from_dict(plain.get("preparation") or {}),
+            "layers": tuple(
+                _layer(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))
+            ),
+            "final_product": _product(plain.get("final_product"), "wax", products, "final_product")
+            if plain.get("final") == "waxed"
+            else None,
+        },
     )
     if not is_stored:
         check_recipe(recipe)
@@ -312,15 +300,10 @@ def product_ids(plain: Mapping[str, Any]) -> set[int]:
 
 
 def _layer(plain: Mapping[str, Any], products: Mapping[int, Product], index: int) -> Layer:
-    values = {
-        name: plain[name]
-        for name in (item.name for item in fields(Layer))
-        if name in plain and name != "product"
-    }
-    product = _product(
-        plain.get("product"), str(plain.get("family") or ""), products, f"layers.{index}.product"
-    )
-    return Layer(product=product, **values)
+    at = f"layers.{index}"
+    own = {name: value for name, value in plain.items() if name != "family"}
+    product = _product(plain.get("product"), str(plain.get("family") or ""), products, f"{at}.product")
+    return from_plain(Layer, own, at=at, error=BuildUpError, given={"product": product})
 
 
 def _product(number: int | None, family: str, products: Mapping[int, Product], where: str) -> Product:
@@ -331,22 +314,6 @@ def _product(number: int | None, family: str, products: Mapping[int, Product], w
     if number not in products:
         raise BuildUpError(f"Product {number} is not on your shelf. Choose another.", field=where)
     return products[number]
-
-
-def _check_choices(plain: Mapping[str, Any]) -> None:
-    places: list[tuple[str, Mapping[str, Any], str]] = [
-        ("preparation.", plain.get("preparation") or {}, "preparation."),
-        ("", plain, ""),
-    ]
-    places += [(f"layers.{index}.", layer, "") for index, layer in enumerate(plain.get("layers", ()))]
-    for where, values, prefix in places:
-        for name, value in values.items():
-            allowed = _CHOICES.get(prefix + name)
-            if allowed is not None and value not in allowed:
-                raise BuildUpError(
-                    f"{name.replace('_', ' ')} {value!r} is not a choice. Choose one of: {', '.join(map(str, allowed))}.",
-                    field=where + name,
-                )
 
 
 def hands_on_per_panel(layer: Layer, area_m2: float) -> float:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, replace
-from typing import Any, Literal
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import read_fields, tidy, words_of
+from nublet.core.plain import Longest, Span, as_plain, check_fields, from_plain, tidy
 
 PoreStructure = Literal["ring-porous", "diffuse-porous", "softwood"]
 PORE_WORDS: dict[PoreStructure, str] = {
@@ -26,11 +26,11 @@ class Species:
     """
 
     id: str
-    name: str
+    name: Annotated[str, Longest(120)]
     pores: PoreStructure
-    density_kg_m3: float
-    janka_n: float
-    absorbency: float = 1.0
+    density_kg_m3: Annotated[float, Span(80, 1400, "kg/m³")]
+    janka_n: Annotated[float, Span(50, 25_000, "N")]
+    absorbency: Annotated[float, Span(0.2, 4, "times beech")] = 1.0
     tannin_rich: bool = False
     oily: bool = False
 
@@ -70,26 +70,12 @@ def check_species(wood: Species) -> None:
     """
     if not tidy(wood.name):
         raise ShelfError("Give the wood a name, such as 'Reclaimed elm'.", field="name")
-    if wood.pores not in PORE_WORDS:
-        raise ShelfError(
-            f"{wood.pores!r} is not a pore structure. Choose one of: {', '.join(PORE_WORDS)}.", field="pores"
-        )
-    for field, value, low, high, unit in (
-        ("density_kg_m3", wood.density_kg_m3, 80, 1400, "kg/m³"),
-        ("janka_n", wood.janka_n, 50, 25000, "N"),
-        ("absorbency", wood.absorbency, 0.2, 4, "times beech"),
-    ):
-        if not low <= value <= high:
-            raise ShelfError(
-                f"{wood.name}: {words_of(field)} is {value:g} {unit}; a wood has {low:g} to {high:g} {unit}.",
-                field=field,
-            )
+    check_fields(wood)
 
 
 def species_as_dict(wood: Species) -> dict[str, Any]:
     """The wood as a plain mapping, without its id."""
-    plain = asdict(wood)
-    del plain["id"]
+    plain: dict[str, Any] = as_plain(wood, leave=("id",))
     return plain
 
 
@@ -101,7 +87,7 @@ def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "") -> Spec
     ShelfError
         If a field is unknown, missing, of the wrong kind, or out of range.
     """
-    wood = Species(id=species_id, **read_fields(Species, plain, skip={"id"}))
+    wood = from_plain(Species, plain, given={"id": species_id})
     wood = replace(wood, name=tidy(wood.name))
     check_species(wood)
     return wood

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any, Literal, cast
+from typing import Annotated, Any, Literal
 
 from nublet.core.errors import ShelfError
-from nublet.core.plain import folded, read_fields, read_number, tidy
+from nublet.core.plain import Longest, Span, as_plain, check_fields, folded, from_plain, tidy
 
 AgentGroup = Literal["water", "heat", "stain", "wear"]
 Nature = Literal["acid", "ammonia", "bleach", "flammable", "iron", "hot"]
@@ -31,6 +31,8 @@ NATURES: dict[Nature, str] = {
     "hot": "Hot: burns, and sets vapour alight",
 }
 STAIN_LADDER_MIN = (2.0, 10.0, 60.0, 120.0, 360.0, 960.0, 1440.0)
+# Ten years: what stands outdoors is looked at for so long.
+MAX_DURATION_MIN = 10 * 365 * 24 * 60
 WATER_LADDER_MIN = (10.0, 60.0, 360.0, 960.0, 1440.0)
 
 
@@ -44,12 +46,12 @@ class Agent:
     """
 
     id: str
-    name: str
+    name: Annotated[str, Longest(120)]
     group: AgentGroup
     strength: str = ""
     amount: str = ""
-    durations_min: tuple[float, ...] = ()
-    temperatures_c: tuple[float, ...] = ()
+    durations_min: Annotated[tuple[float, ...], Span(0, MAX_DURATION_MIN, "min")] = ()
+    temperatures_c: Annotated[tuple[float, ...], Span(-40, 400, "°C")] = ()
     natures: frozenset[Nature] = frozenset()
 
     @property
@@ -249,31 +251,13 @@ def check_agent(agent: Agent) -> None:
     """
     if not tidy(agent.name):
         raise ShelfError("Give the agent a name, such as 'Blackcurrant cordial'.", field="name")
-    if agent.group not in GROUP_WORDS:
-        raise ShelfError(
-            f"{agent.group!r} is not a group of agents. Choose one of: {', '.join(GROUP_WORDS)}.",
-            field="group",
-        )
-    unknown = sorted(agent.natures - set(NATURES))
-    if unknown:
-        raise ShelfError(
-            f"{unknown[0]!r} is not a nature. Choose from: {', '.join(NATURES)}.", field="natures"
-        )
-    if any(minutes < 0 for minutes in agent.durations_min):
-        raise ShelfError(f"{agent.name}: a contact time cannot be less than 0 min.", field="durations_min")
-    if any(not -40 <= degrees <= 400 for degrees in agent.temperatures_c):
-        raise ShelfError(f"{agent.name}: a temperature must be -40 to 400 °C.", field="temperatures_c")
+    check_fields(agent)
 
 
 def agent_as_dict(agent: Agent) -> dict[str, Any]:
     """The agent as plain lists, texts and numbers, without its id."""
-    plain = asdict(agent)
-    del plain["id"]
-    return plain | {
-        "natures": sorted(agent.natures),
-        "durations_min": list(agent.durations_min),
-        "temperatures_c": list(agent.temperatures_c),
-    }
+    plain: dict[str, Any] = as_plain(agent, leave=("id",))
+    return plain
 
 
 def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
@@ -284,21 +268,7 @@ def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
     ShelfError
         If a field is unknown, missing, of the wrong kind, or out of range.
     """
-    lists = {name: _list(plain, name) for name in ("natures", "durations_min", "temperatures_c")}
-    agent = Agent(
-        id=agent_id,
-        **read_fields(Agent, plain, skip={"id", *lists}),
-        natures=cast("frozenset[Nature]", frozenset(map(str, lists["natures"]))),
-        durations_min=tuple(read_number(minutes, "durations_min") for minutes in lists["durations_min"]),
-        temperatures_c=tuple(read_number(degrees, "temperatures_c") for degrees in lists["temperatures_c"]),
-    )
+    agent = from_plain(Agent, plain, given={"id": agent_id})
     agent = replace(agent, name=tidy(agent.name))
     check_agent(agent)
     return agent
-
-
-def _list(plain: Mapping[str, Any], name: str) -> list[Any]:
-    value = plain.get(name) or []
-    if not isinstance(value, list | tuple):
-        raise ShelfError(f"{name.replace('_', ' ')} is {value!r}; it is a list.", field=name)
-    return list(value)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.agents import Nature
+from nublet.core.plain import Longest, Span
+from nublet.core.protocols.agents import MAX_DURATION_MIN, Nature
 from nublet.core.protocols.responses import GRADE, RESPONSES, Response
 from nublet.core.protocols.sites import Site
 
@@ -42,16 +43,16 @@ class Exposure:
         Ids of the responses that are read at each look.
     """
 
-    id: str
-    name: str
-    short_name: str
-    agent: str
+    id: Annotated[str, Longest(60)]
+    name: Annotated[str, Longest(120)]
+    short_name: Annotated[str, Longest(30)]
+    agent: Annotated[str, Longest(120)]
     site: Site
     natures: frozenset[Nature] = frozenset()
-    duration_min: float
+    duration_min: Annotated[float, Span(0, MAX_DURATION_MIN, "min")]
     covered: bool = True
-    temperature_c: float | None = None
-    amount: str = ""
+    temperature_c: Annotated[float | None, Span(-40, 400, "°C")] = None
+    amount: Annotated[str, Longest(400)] = ""
     occupies: frozenset[Equipment] = frozenset()
     reads: tuple[str, ...] = (GRADE.id,)
 
@@ -65,9 +66,9 @@ class Exposure:
 class Look:
     """One reading occasion, ``after_min`` minutes after the spot was lifted and wiped."""
 
-    id: str
-    name: str
-    after_min: float
+    id: Annotated[str, Longest(30)]
+    name: Annotated[str, Longest(60)]
+    after_min: Annotated[float, Span(0, MAX_DURATION_MIN, "min")]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,8 +77,8 @@ class Protocol:
 
     id: str
     version: int
-    name: str
-    says: str
+    name: Annotated[str, Longest(120)]
+    says: Annotated[str, Longest(2000)]
     exposures: tuple[Exposure, ...]
     looks: tuple[Look, ...]
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
+
+from nublet.core.plain import Span
 
 SiteKind = Literal["spot"]
 
@@ -21,4 +23,4 @@ class Site:
     """
 
     kind: SiteKind = "spot"
-    wetted_mm: float
+    wetted_mm: Annotated[float, Span(5, 300, "mm")]

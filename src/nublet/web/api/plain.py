@@ -1,17 +1,19 @@
 """Serializers made from dataclasses, so that a field is named in one place. Shape only: the core checks.
 
-:func:`serializer_of` is for what is taken in, field by field; :func:`shown` for what is given out, whatever is in it.
+:func:`taken` is for what comes in, :func:`shown` for what goes out; both go into whatever a dataclass holds.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import MISSING, Field, fields, is_dataclass
 from datetime import date, datetime
-from types import MappingProxyType, UnionType
-from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
+from typing import Any, Literal, get_args, get_origin, get_type_hints
 
 from rest_framework import serializers
+
+from nublet.core.plain import bare
+
+Shape = type[serializers.Serializer[Any]]
 
 _PLAIN: dict[type, type[serializers.Field[Any, Any, Any, Any]]] = {
     bool: serializers.BooleanField,
@@ -23,56 +25,24 @@ _PLAIN: dict[type, type[serializers.Field[Any, Any, Any, Any]]] = {
 }
 
 
-def serializer_of(
-    name: str, target: type[Any], says: str, *, skip: frozenset[str] = frozenset(), **more: Any
-) -> type[serializers.Serializer[Any]]:
-    """A serializer with a field for each number, text, truth value and choice of a dataclass.
+def taken(
+    target: type[Any], *, name: str = "", says: str = "", skip: tuple[str, ...] = (), **more: Any
+) -> Shape:
+    """A serializer of all that a dataclass holds, to fill in: what has a default may be left out.
 
     Parameters
     ----------
-    name, says : str
-        The serializer's name and docstring, as the API's document shows them.
     target : type
-        A dataclass.
-    skip : frozenset of str
+        A dataclass; what it holds may be numbers, texts, truth values, choices, days and moments, dataclasses, tuples and
+        frozensets of any of these, and ``None``.
+    name, says : str
+        By default the dataclass's own name and the first paragraph of its docstring.
+    skip : tuple of str
         Fields to leave out.
     **more : Field or Serializer
-        Fields to put in their place.
+        Fields to put in their place, or beside them.
     """
-    hints = get_type_hints(target)
-    made = {
-        item.name: _field(item, hints[item.name])
-        for item in fields(target)
-        if item.name not in skip and item.name not in more
-    }
-    return type(name, (serializers.Serializer,), {"__doc__": says, **made, **more})
-
-
-def _field(item: Field[Any], hint: Any) -> serializers.Field[Any, Any, Any, Any]:
-    required = item.default is MISSING and item.default_factory is MISSING
-    kinds = [kind for kind in get_args(hint) if kind is not type(None)] if _is_optional(hint) else [hint]
-    (kind,) = kinds
-    options: dict[str, Any] = {"required": required, "allow_null": _is_optional(hint)}
-    if get_origin(kind) is Literal:
-        return serializers.ChoiceField(
-            choices=list(get_args(kind)), **options, allow_blank="" in get_args(kind)
-        )
-    if kind is bool:
-        return serializers.BooleanField(**options)
-    if kind is float:
-        return serializers.FloatField(**options)
-    if kind is int:
-        return serializers.IntegerField(**options)
-    if kind is str:
-        return serializers.CharField(**options, allow_blank=True)
-    if get_origin(kind) is tuple and get_args(kind)[0] in (int, float):
-        child = serializers.IntegerField() if get_args(kind)[0] is int else serializers.FloatField()
-        return serializers.ListField(child=child, **options)
-    raise TypeError(f"no serializer field for {item.name}: {hint}")
-
-
-def _is_optional(hint: Any) -> bool:
-    return type(None) in get_args(hint)
+    return _once(target, name=name, says=says, skip=skip, also=(), more=more, is_taken=True)
 
 
 def shown(
@@ -83,78 +53,77 @@ def shown(
     skip: tuple[str, ...] = (),
     also: tuple[str, ...] = (),
     **more: Any,
-) -> type[serializers.Serializer[Any]]:
-    """A serializer that shows a dataclass with all that it holds.
+) -> Shape:
+    """A serializer that shows a dataclass with all that it holds; parameters as of :func:`taken`.
 
-    Parameters
-    ----------
-    target : type
-        A dataclass; what it holds may be numbers, texts, truth values, choices, days and moments, dataclasses, tuples of any of
-        these, and ``None``.
-    name, says : str
-        By default the dataclass's own name and the first paragraph of its docstring.
-    skip : tuple of str
-        Fields to leave out.
-    also : tuple of str
-        Properties to show as well; their return types say how.
-    **more : Field or Serializer
-        Fields to put in their place, or beside them.
+    ``also`` names properties to show as well; their return types say how.
     """
-    if not (name or says or skip or also or more):
-        # One for all: a component of the API's document is one class.
-        return _shown_once(target)
-    return _make(target, name=name, says=says, skip=skip, also=also, more=more)
+    return _once(target, name=name, says=says, skip=skip, also=also, more=more, is_taken=False)
 
 
-def _make(
+# One for all: a component of the API's document is one class.
+_MADE: dict[tuple[type[Any], bool], Shape] = {}
+
+
+def _once(
     target: type[Any],
     *,
-    name: str = "",
-    says: str = "",
-    skip: tuple[str, ...] = (),
-    also: tuple[str, ...] = (),
-    more: Mapping[str, Any] = MappingProxyType({}),
-) -> type[serializers.Serializer[Any]]:
+    name: str,
+    says: str,
+    skip: tuple[str, ...],
+    also: tuple[str, ...],
+    more: dict[str, Any],
+    is_taken: bool,
+) -> Shape:
+    key = (target, is_taken)
+    is_plain = not (name or says or skip or also or more)
+    if is_plain and key in _MADE:
+        return _MADE[key]
     hints = get_type_hints(target)
     made = {
-        item.name: _shown_field(hints[item.name], where=f"{target.__name__}.{item.name}")
+        item.name: _field(
+            hints[item.name], is_taken, where=f"{target.__name__}.{item.name}", **_options(item, is_taken)
+        )
         for item in fields(target)
         if item.name not in skip and item.name not in more
     }
     for own in also:
-        made[own] = _shown_field(get_type_hints(getattr(target, own).fget)["return"], where=own)
+        made[own] = _field(get_type_hints(getattr(target, own).fget)["return"], is_taken, where=own)
     doc = says or (target.__doc__ or "").split("\n\n")[0]
-    attributes = {"__doc__": doc, **made, **more}
-    return type(name or f"{target.__name__}Serializer", (serializers.Serializer,), attributes)
+    shape = type(
+        name or f"{target.__name__}Serializer", (serializers.Serializer,), {"__doc__": doc, **made, **more}
+    )
+    return _MADE.setdefault(key, shape) if is_plain else shape
 
 
-_MADE: dict[type[Any], type[serializers.Serializer[Any]]] = {}
+def _options(item: Field[Any], is_taken: bool) -> dict[str, Any]:
+    if not is_taken:
+        return {}
+    return {"required": item.default is MISSING and item.default_factory is MISSING}
 
 
-def _shown_once(target: type[Any]) -> type[serializers.Serializer[Any]]:
-    if target not in _MADE:
-        _MADE[target] = _make(target)
-    return _MADE[target]
-
-
-def _shown_field(hint: Any, *, where: str) -> Any:
-    if get_origin(hint) in (Union, UnionType):
-        (kind,) = (each for each in get_args(hint) if each is not type(None))
-        return _one(kind, where=where, allow_null=True)
-    return _one(hint, where=where)
-
-
-def _one(kind: Any, *, where: str, **options: Any) -> Any:
+def _field(hint: Any, is_taken: bool, *, where: str, **options: Any) -> Any:
+    kind = bare(hint)
+    if kind is not hint and type(None) in get_args(hint):
+        options["allow_null"] = True
     if kind in _PLAIN:
+        if kind is str and is_taken:
+            options["allow_blank"] = True
         return _PLAIN[kind](**options)
     if is_dataclass(kind) and isinstance(kind, type):
-        return _shown_once(kind)(**options)
+        return _inside(kind, is_taken)(**options)
     if get_origin(kind) is Literal:
+        if is_taken:
+            options["allow_blank"] = "" in get_args(kind)
         return serializers.ChoiceField(choices=list(get_args(kind)), **options)
     if get_origin(kind) in (tuple, frozenset, list):
         # Of a pair whose second may be missing every item may be.
-        held = next((each for each in get_args(kind) if _is_optional(each)), get_args(kind)[0])
+        held = next((each for each in get_args(kind) if type(None) in get_args(each)), get_args(kind)[0])
         if is_dataclass(held) and isinstance(held, type):
-            return _shown_once(held)(many=True, **options)
-        return serializers.ListField(child=_shown_field(held, where=where), **options)
+            return _inside(held, is_taken)(many=True, **options)
+        return serializers.ListField(child=_field(held, is_taken, where=where), **options)
     raise TypeError(f"{where}: nothing shows {kind}")
+
+
+def _inside(target: type[Any], is_taken: bool) -> Shape:
+    return taken(target) if is_taken else shown(target)

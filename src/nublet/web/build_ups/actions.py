@@ -15,13 +15,12 @@ from nublet.core.materials.compatibility import refuse_undeclared
 from nublet.core.materials.recipes import (
     Recipe,
     check_recipe,
-    preparation_as_dict,
     recipe_as_dict,
     recipe_by_label,
     recipe_from_dict,
     simple_recipe,
 )
-from nublet.core.plain import tidy
+from nublet.core.plain import as_plain, tidy
 from nublet.web.build_ups.adapters import control_preparations, to_build_ups, to_full_build_ups, to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.people.audit import record
@@ -124,9 +123,7 @@ def add_bare_control(actor: Person, trial_id: int, *, like: int) -> TrialBuildUp
     # A name of its own, within what the table takes.
     name = f"Bare, as {row.name}"[:120]
     check_build_ups([*to_build_ups(rows), BuildUp(name=name, recipe=None)], minimum=0)
-    made = TrialBuildUp.objects.create(
-        trial=trial, name=name, is_control=True, preparation=preparation_as_dict(wanted)
-    )
+    made = TrialBuildUp.objects.create(trial=trial, name=name, is_control=True, preparation=as_plain(wanted))
     record(actor, "add_bare_control", trial, name=name)
     return made
 

@@ -2,43 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import Any
 
 from rest_framework import serializers
 
-from nublet.core.materials.products import Container, Found, Label, Part, Product
-from nublet.core.materials.recipes import Faces, Final, Layer, Preparation
+from nublet.core.materials.products import Product
+from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.materials.species import Species
-from nublet.core.protocols.agents import Agent, Nature
-from nublet.web.api.plain import serializer_of, shown
+from nublet.core.protocols.agents import Agent
+from nublet.web.api.plain import shown, taken
 from nublet.web.shelf.actions import ImportResult
 from nublet.web.shelf.models import ProductBatch
 
-PartSerializer = serializer_of("PartSerializer", Part, "A part to be mixed and its share.")
-ContainerSerializer = serializer_of("ContainerSerializer", Container, "What can be bought.")
-LabelSerializer = serializer_of("LabelSerializer", Label, "What the label says; null where it is silent.")
-FoundSerializer = serializer_of("FoundSerializer", Found, "What the tester found.")
-ProductFieldsSerializer = serializer_of(
-    "ProductFieldsSerializer",
-    Product,
-    "A product's own fields.",
-    skip=frozenset({"id"}),
-    parts=PartSerializer(many=True, required=False),
-    containers=ContainerSerializer(many=True, required=False),
-    label=LabelSerializer(required=False),
-    found=FoundSerializer(required=False),
+ProductFieldsSerializer = taken(
+    Product, name="ProductFieldsSerializer", says="A product's own fields.", skip=("id",)
 )
-SpeciesFieldsSerializer = serializer_of(
-    "SpeciesFieldsSerializer", Species, "A wood's own fields.", skip=frozenset({"id"})
+SpeciesFieldsSerializer = taken(
+    Species, name="SpeciesFieldsSerializer", says="A wood's own fields.", skip=("id",)
 )
-AgentFieldsSerializer = serializer_of(
-    "AgentFieldsSerializer",
-    Agent,
-    "An agent's own fields.",
-    skip=frozenset({"id"}),
-    natures=serializers.ListField(
-        child=serializers.ChoiceField(choices=list(get_args(Nature))), required=False
-    ),
+AgentFieldsSerializer = taken(
+    Agent, name="AgentFieldsSerializer", says="An agent's own fields.", skip=("id",)
 )
 
 
@@ -145,30 +128,19 @@ class ImportOptionsSerializer(serializers.Serializer[Any]):
     keep = serializers.ChoiceField(choices=["nothing", "all", "good"], default="nothing")
 
 
-PreparationSerializer = serializer_of(
-    "PreparationSerializer",
-    Preparation,
-    "What is done to the wood first.",
-    end_grain_grit=serializers.IntegerField(required=False, allow_null=True),
+RecipeSerializer = taken(
+    Recipe,
+    says="A recipe: products by shelf number.",
+    preparation=taken(Preparation)(),
+    layers=taken(
+        Layer,
+        name="LayerSerializer",
+        says="One product in some coats; known by family alone where there is no product.",
+        product=serializers.IntegerField(required=False, allow_null=True),
+        family=serializers.CharField(required=False, allow_blank=True),
+    )(many=True),
+    final_product=serializers.IntegerField(required=False, allow_null=True),
 )
-LayerSerializer = serializer_of(
-    "LayerSerializer",
-    Layer,
-    "One product in some coats; known by family alone where there is no product.",
-    product=serializers.IntegerField(required=False, allow_null=True),
-    family=serializers.CharField(required=False, allow_blank=True),
-)
-
-
-class RecipeSerializer(serializers.Serializer[Any]):
-    """A recipe: products by shelf number."""
-
-    preparation = PreparationSerializer()
-    layers = LayerSerializer(many=True)
-    final = serializers.ChoiceField(choices=list(get_args(Final)), default="none")
-    final_product = serializers.IntegerField(required=False, allow_null=True)
-    faces = serializers.ChoiceField(choices=list(get_args(Faces)), default="both")
-    experiment_reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=2000)
 
 
 class DrawnLayerSerializer(serializers.Serializer[Any]):
