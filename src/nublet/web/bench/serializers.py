@@ -13,7 +13,10 @@ from nublet.core.planning.chains import Kind
 from nublet.formats.sheets.page import PAPERS
 from nublet.web.api.parsing import NumberField
 from nublet.web.api.plain import shown
-from nublet.web.bench.log import AppliedCoat
+from nublet.web.bench.cups import CupAhead
+from nublet.web.bench.due import DueThing, DueView
+from nublet.web.bench.findings import Missed
+from nublet.web.bench.log import AppliedCoat, LoggedWork, LogView
 from nublet.web.bench.models import PlanState, WorkEntryKind
 from nublet.web.bench.selectors import OtherWork, PanelTurn
 from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
@@ -97,14 +100,7 @@ class MixSerializer(serializers.Serializer[Any]):
 PanelTurnSerializer = shown(PanelTurn)
 
 
-class CupAheadSerializer(serializers.Serializer[Any]):
-    """For what else a mix is made, and which pass it is planned to begin with."""
-
-    key = serializers.CharField()
-    is_mixed = serializers.BooleanField()
-    n_panels = serializers.IntegerField()
-    after = serializers.ListField(child=serializers.CharField())
-    begun_with = serializers.CharField(allow_null=True)
+CupAheadSerializer = shown(CupAhead, skip=("cup", "passes"), also=("key", "is_mixed"))
 
 
 class OperationSerializer(serializers.Serializer[Any]):
@@ -148,14 +144,11 @@ class OperationSerializer(serializers.Serializer[Any]):
 BenchDaySerializer = shown(BenchDay)
 
 
-class MissedSerializer(serializers.Serializer[Any]):
-    """One thing that went otherwise, of one panel."""
-
-    panel = serializers.CharField()
-    key = serializers.CharField()
-    judgement = serializers.ChoiceField(choices=JUDGEMENTS)
-    says = serializers.CharField()
-    reason = serializers.CharField()
+MissedSerializer = shown(
+    Missed,
+    skip=("spoils_exposure", "spoils_look_min"),
+    judgement=serializers.ChoiceField(choices=JUDGEMENTS),
+)
 
 
 class LaneSerializer(serializers.Serializer[Any]):
@@ -260,50 +253,19 @@ class NewMixSerializer(serializers.Serializer[Any]):
 AppliedCoatSerializer = shown(AppliedCoat, panels=shown(AppliedWeight, name="AppliedSerializer")(many=True))
 
 
-class LoggedWorkSerializer(serializers.Serializer[Any]):
-    """One piece of work as it stands in the log."""
-
-    panel = serializers.CharField()
-    what = serializers.CharField()
-    kind = serializers.ChoiceField(choices=WORK_KINDS)
-    begun_at = serializers.DateTimeField(allow_null=True)
-    ended_at = serializers.DateTimeField(allow_null=True)
-    skipped_because = serializers.CharField()
-    hands = serializers.CharField()
-    mix = serializers.CharField()
-    temperature_c = serializers.FloatField(allow_null=True)
-    humidity_pct = serializers.FloatField(allow_null=True)
-    block_c = serializers.FloatField(allow_null=True)
-    weight_g = serializers.FloatField(allow_null=True)
+LoggedWorkSerializer = shown(LoggedWork, kind=serializers.ChoiceField(choices=WORK_KINDS))
 
 
-class BenchLogSerializer(serializers.Serializer[Any]):
-    """The log: what was weighed, what was done, and what went otherwise."""
-
-    applied = AppliedCoatSerializer(many=True)
-    works = LoggedWorkSerializer(many=True)
-    missed = MissedSerializer(many=True)
-
-
-class DueThingSerializer(serializers.Serializer[Any]):
-    """What comes next at the bench."""
-
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    operation_id = serializers.IntegerField(allow_null=True)
-    verb = serializers.CharField()
-    what = serializers.CharField()
-    kind = serializers.ChoiceField(choices=DUE_KINDS)
-    panels = serializers.ListField(child=serializers.CharField())
-    opens_at = serializers.DateTimeField()
-    closes_at = serializers.DateTimeField(allow_null=True)
-    aim_at = serializers.DateTimeField()
-    is_window = serializers.BooleanField()
+BenchLogSerializer = shown(
+    LogView,
+    name="BenchLogSerializer",
+    applied=AppliedCoatSerializer(many=True),
+    works=LoggedWorkSerializer(many=True),
+    missed=MissedSerializer(many=True),
+)
 
 
-class DueSerializer(serializers.Serializer[Any]):
-    """All that is due, soonest first, by the server's clock."""
+DueThingSerializer = shown(DueThing, kind=serializers.ChoiceField(choices=DUE_KINDS))
 
-    now = serializers.DateTimeField()
-    time_zone = serializers.CharField()
-    things = DueThingSerializer(many=True)
+
+DueSerializer = shown(DueView, name="DueSerializer", things=DueThingSerializer(many=True))

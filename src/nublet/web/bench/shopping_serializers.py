@@ -6,6 +6,9 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.materials.shopping import ThinnerNeed
+from nublet.web.api.plain import shown
+
 
 class PurchaseLineSerializer(serializers.Serializer[Any]):
     """So many of one container."""
@@ -15,13 +18,7 @@ class PurchaseLineSerializer(serializers.Serializer[Any]):
     price = serializers.FloatField()
 
 
-class ThinnerSerializer(serializers.Serializer[Any]):
-    """Thinner to have at hand."""
-
-    what = serializers.CharField()
-    ml = serializers.FloatField()
-    products = serializers.ListField(child=serializers.CharField())
-    cost = serializers.FloatField(allow_null=True)
+ThinnerSerializer = shown(ThinnerNeed, name="ThinnerSerializer")
 
 
 class ProductNeedSerializer(serializers.Serializer[Any]):

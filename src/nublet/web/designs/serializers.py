@@ -7,9 +7,12 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from nublet.core.design.areas import Section
 from nublet.core.design.cutting import DEFECT_KINDS
+from nublet.core.design.drawn import Spot
+from nublet.web.api.plain import shown
 from nublet.web.designs.models import DeviationKind
-from nublet.web.trials.serializers import SIDES, AreaSerializer, BuildUpSerializer, SpotSerializer
+from nublet.web.trials.serializers import AreaSerializer, BuildUpSerializer, SpotSerializer
 
 # A missed window is found from the bench log and told by nobody.
 TOLD_KINDS = [choice for choice in DeviationKind.choices if choice[0] != DeviationKind.WINDOW_MISSED]
@@ -50,25 +53,10 @@ class SectionSerializer(AreaSerializer):
     name = serializers.CharField()
 
 
-class OwnSectionSerializer(serializers.Serializer[Any]):
-    """A section of a panel that is not drawn yet, mm."""
-
-    name = serializers.CharField()
-    x_mm = serializers.FloatField()
-    y_mm = serializers.FloatField()
-    length_mm = serializers.FloatField()
-    width_mm = serializers.FloatField()
+OwnSectionSerializer = shown(Section, name="OwnSectionSerializer")
 
 
-class OwnSpotSerializer(serializers.Serializer[Any]):
-    """A spot of a panel that is not drawn yet, mm."""
-
-    exposure = serializers.CharField()
-    section = serializers.CharField(allow_null=True)
-    side = serializers.ChoiceField(choices=SIDES)
-    x_mm = serializers.FloatField()
-    y_mm = serializers.FloatField()
-    diameter_mm = serializers.FloatField()
+OwnSpotSerializer = shown(Spot, name="OwnSpotSerializer")
 
 
 class KeyedPanelSerializer(serializers.Serializer[Any]):

@@ -12,7 +12,7 @@ from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.ranking.draws import RankedSystem
 from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown
-from nublet.web.evidence.selectors import EvidenceView
+from nublet.web.evidence.selectors import EvidenceView, RankingView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
 TestEvidenceSerializer = shown(
@@ -54,20 +54,15 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
         fields = ["panel", "board", "species", "judge", "look", "grade", "note", "changed_at", "entries"]
 
 
-class RankingSerializer(serializers.Serializer[Any]):
-    """The verdict for one use."""
-
-    profile = ProfileSerializer(source="ranking.profile")
-    systems = RankedSystemSerializer(source="ranking.systems", many=True)
-    p_none_passes = serializers.FloatField(source="ranking.p_none_passes")
-    n_draws = serializers.IntegerField(source="ranking.n_draws")
-    species = serializers.CharField()
-    species_choices = serializers.ListField(child=serializers.CharField())
-    section = serializers.CharField()
-    section_choices = serializers.ListField(child=serializers.CharField())
-    look = serializers.CharField()
-    is_simulated = serializers.BooleanField()
-    says = serializers.ListField(child=serializers.CharField())
+RankingSerializer = shown(
+    RankingView,
+    name="RankingSerializer",
+    skip=("ranking",),
+    profile=ProfileSerializer(source="ranking.profile"),
+    systems=RankedSystemSerializer(source="ranking.systems", many=True),
+    p_none_passes=serializers.FloatField(source="ranking.p_none_passes"),
+    n_draws=serializers.IntegerField(source="ranking.n_draws"),
+)
 
 
 class ExportQuerySerializer(serializers.Serializer[Any]):

@@ -16,26 +16,13 @@ from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import EntryKind
-from nublet.web.readings.selectors import BlindPanel, list_judging, open_sitting
+from nublet.web.readings.selectors import BlindPanel, JudgingTask, Sitting, list_judging, open_sitting
 from nublet.web.trials.serializers import (
     EXPOSURE_KINDS,
     ExposureKindField,
-    LookSerializer,
 )
 
-
-class JudgingTaskSerializer(serializers.Serializer[Any]):
-    """One look of one trial to grade."""
-
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    is_simulated = serializers.BooleanField()
-    look = LookSerializer()
-    n_panels = serializers.IntegerField()
-    n_spots = serializers.IntegerField()
-    n_graded = serializers.IntegerField()
-    n_panels_left = serializers.IntegerField()
-    next_panel = serializers.CharField(allow_null=True)
+JudgingTaskSerializer = shown(JudgingTask)
 
 
 class BlindExposureSerializer(serializers.Serializer[Any]):
@@ -59,21 +46,9 @@ class GradeMeaningSerializer(serializers.Serializer[Any]):
     says = serializers.CharField()
 
 
-class SittingSerializer(serializers.Serializer[Any]):
-    """All that the grading screen needs."""
-
-    trial_id = serializers.IntegerField()
-    trial_name = serializers.CharField()
-    is_simulated = serializers.BooleanField()
-    judge = serializers.CharField()
-    judge_id = serializers.IntegerField()
-    look = LookSerializer()
-    looks = LookSerializer(many=True)
-    panel_length_mm = serializers.FloatField()
-    panel_width_mm = serializers.FloatField()
-    exposures = BlindExposureSerializer(many=True)
-    grades = GradeMeaningSerializer(many=True)
-    panels = BlindPanelSerializer(many=True)
+SittingSerializer = shown(
+    Sitting, exposures=BlindExposureSerializer(many=True), grades=GradeMeaningSerializer(many=True)
+)
 
 
 class EntrySerializer(serializers.Serializer[Any]):

@@ -11,10 +11,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.core.calculators.declare import Answer, ChoiceInput, NumberInput, TableInput, TextInput
+from nublet.core.calculators.declare import Answer, ChoiceInput, Figure, NumberInput, TableInput, TextInput
 from nublet.core.calculators.shipped import CALCULATORS
 from nublet.web.api.errors import ProblemSerializer
-from nublet.web.api.units import screen_units
+from nublet.web.api.plain import shown
+from nublet.web.api.units import ScreenUnit, screen_units
 
 
 class OptionSerializer(serializers.Serializer[Any]):
@@ -58,13 +59,7 @@ class CalculatorSerializer(serializers.Serializer[Any]):
     inputs = CalculatorInputSerializer(many=True)
 
 
-class FigureSerializer(serializers.Serializer[Any]):
-    """One figure of an answer; null when it cannot be told."""
-
-    label = serializers.CharField()  # type: ignore[assignment]
-    value = serializers.FloatField(allow_null=True)
-    quantity = serializers.CharField()
-    says = serializers.CharField()
+FigureSerializer = shown(Figure, quantity=serializers.CharField())
 
 
 class AnswerColumnSerializer(serializers.Serializer[Any]):
@@ -96,14 +91,7 @@ class AskSerializer(serializers.Serializer[Any]):
     values = serializers.DictField()
 
 
-class ScreenUnitSerializer(serializers.Serializer[Any]):
-    """How a quantity shows: US = metric × factor + offset."""
-
-    quantity = serializers.CharField()
-    metric = serializers.CharField()
-    us = serializers.CharField()
-    factor = serializers.FloatField()
-    offset = serializers.FloatField()
+ScreenUnitSerializer = shown(ScreenUnit)
 
 
 class CalculatorsView(APIView):

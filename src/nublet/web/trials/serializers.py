@@ -9,6 +9,7 @@ from rest_framework import serializers
 
 from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.materials.cautions import Caution
+from nublet.core.materials.families import Family
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.protocols.exposures import Look
 from nublet.web.api.plain import shown
@@ -32,32 +33,10 @@ class ChoiceSerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
 
 
-class UsualSerializer(serializers.Serializer[Any]):
-    """Round figures of a family, shown where a label is silent."""
-
-    spread_first_m2_per_l = serializers.FloatField()
-    spread_later_m2_per_l = serializers.FloatField()
-    wipe_off_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    recoat_h = serializers.ListField(child=serializers.FloatField(allow_null=True))
-    cure_d = serializers.FloatField()
-    density_g_per_ml = serializers.FloatField()
-    solids_pct = serializers.FloatField()
-
-
 CautionSerializer = shown(Caution, skip=("moments",))
 
 
-class FamilySerializer(ChoiceSerializer):
-    """A finish family: where it sits, how it sets, how it behaves."""
-
-    seat = serializers.ChoiceField(choices=["in", "on", "top"])
-    setting = serializers.CharField()
-    says = serializers.CharField()
-    redissolved_by = serializers.CharField()
-    mending = serializers.CharField()
-    usual = UsualSerializer()
-    cautions = serializers.ListField(child=serializers.CharField())
-    two_part = serializers.BooleanField()
+FamilySerializer = shown(Family, skip=("sets", "carrier", "repair"), also=("setting", "mending"))
 
 
 class ExposureKindField(serializers.ChoiceField):
