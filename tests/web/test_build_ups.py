@@ -365,11 +365,11 @@ def test_queries_do_not_grow_with_the_build_ups(
     django_assert_num_queries: Any, owner: Person, draft: Trial, hardoil: int
 ) -> None:
     actions.add_build_up(owner, draft.pk, product=hardoil)
-    with django_assert_num_queries(3):
+    with django_assert_num_queries(4):
         view_build_ups(draft)
     for n in range(5):
         actions.add_build_up(owner, draft.pk, name=f"Hardoil {n}", product=hardoil, coats=n + 1)
-    with django_assert_num_queries(3):
+    with django_assert_num_queries(4):
         view_build_ups(draft)
 
 

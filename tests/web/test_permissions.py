@@ -13,18 +13,24 @@ from rest_framework.response import Response
 from rest_framework.test import APIClient, APIRequestFactory, force_authenticate
 from rest_framework.views import APIView
 
+from nublet.core.protocols.plain import protocol_as_dict
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
+from nublet.core.ranking.shipped import DINING_TABLE
+from nublet.core.ranking.use_records import use_as_dict
 from nublet.web.jobs.actions import ask_for
 from nublet.web.jobs.models import Job
 from nublet.web.people.models import Person
 from nublet.web.people.policies import POLICIES, may, within
 from nublet.web.shelf.actions import add_item, keep_batch
-from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS
+from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODUCTS, WOODS
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 
 RECIPE = {"preparation": {"grits": [120]}, "layers": [{"family": "wax", "coats": 1}]}
 WOOD = {"name": "Bog elm", "pores": "ring-porous", "density_kg_m3": 600, "janka_n": 3900}
 AGENT = {"name": "Cordial", "group": "stain"}
+USE = {**use_as_dict(DINING_TABLE), "name": "Saloon table"}
+PROTOCOL = {**protocol_as_dict(TABLE_BASICS), "name": "Saloon basics"}
 WORK_ENTRY = {
     "client_id": "6f1c2f6e-0d3b-4b62-9c5d-2c0f7f6f2b11",
     "entry": "begin",
@@ -71,6 +77,20 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("shelf/agents/{a}/duplicate", "post", None, 401, 403, 201, 201, 404),
     ("shelf/agents/file", "get", None, 401, 403, 200, 200, 200),
     ("shelf/agents/file", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/uses", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/uses", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/uses/{u}", "put", USE, 401, 403, 200, 200, 404),
+    ("shelf/uses/{u}/archive", "post", {"is_archived": True}, 401, 403, 200, 200, 404),
+    ("shelf/uses/{u}/duplicate", "post", None, 401, 403, 201, 201, 404),
+    ("shelf/uses/file?form=json", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/uses/file", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/protocols", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/protocols", "post", {}, 401, 403, 400, 400, 400),
+    ("shelf/protocols/{o}", "put", PROTOCOL, 401, 403, 200, 200, 404),
+    ("shelf/protocols/{o}/archive", "post", {"is_archived": True}, 401, 403, 200, 200, 404),
+    ("shelf/protocols/{o}/duplicate", "post", None, 401, 403, 201, 201, 404),
+    ("shelf/protocols/file?form=json", "get", None, 401, 403, 200, 200, 200),
+    ("shelf/protocols/file", "post", {}, 401, 403, 400, 400, 400),
     ("shelf/build-ups", "get", None, 401, 403, 200, 200, 200),
     ("trials", "get", None, 401, 403, 200, 200, 200),
     ("trials", "post", {}, 401, 403, 400, 400, 400),
@@ -155,6 +175,8 @@ def test_who_gets_which_answer(
         "p": add_item(owner, PRODUCTS, {"name": "A", "family": "wax"}).pk,
         "w": add_item(owner, WOODS, WOOD).pk,
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,
+        "u": add_item(owner, OWN_USES, USE).pk,
+        "o": add_item(owner, OWN_PROTOCOLS, PROTOCOL).pk,
         "m": 0,
         "j": judge.pk,
         "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,

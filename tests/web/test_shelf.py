@@ -183,7 +183,7 @@ def test_a_wood_of_the_shops_own_can_be_chosen_for_a_trial(
 
 def test_another_shops_wood_is_not_there(owner: Person, stranger: Person, draft: Trial) -> None:
     actions.add_item(stranger, WOODS, BOG_ELM)
-    assert "bog-elm" not in {row.species.id for row in selectors.list_woods(owner)}
+    assert "bog-elm" not in {row.id for row in selectors.list_things(owner, WOODS)}
 
 
 def test_what_ships_keeps_its_name(owner: Person) -> None:
@@ -344,9 +344,7 @@ def test_queries_do_not_grow_with_the_shelf(
         with django_assert_num_queries(3):
             selectors.find_product(owner, wax.pk, today=date(2026, 1, 1))
         with django_assert_num_queries(1):
-            selectors.list_woods(owner)
-        with django_assert_num_queries(1):
-            selectors.list_agents(owner)
+            selectors.list_things(owner, WOODS)
         actions.import_items(owner, PRODUCTS, rows_of(200), keep="good")
         actions.add_item(owner, WOODS, {**BOG_ELM, "name": f"Wood {ShelfSpecies.objects.count()}"})
         actions.keep_batch(owner, wax.pk, number=str(ProductBatch.objects.count()))

@@ -40,19 +40,19 @@ class TableKind(Generic[Thing]):
     """How one kind of thing is written.
 
     ``cells_as_dict`` turns a row's cells (those that are not blank) into the plain mapping that ``from_dict`` reads and
-    ``as_dict`` makes; both say their faults as ``ShelfError`` with the column as field. ``cells_of`` is the way back.
-    ``key`` is what may stand in a file but once, ``key_words`` the same for a person.
+    ``as_dict`` makes; both say their faults as ``ShelfError`` with the column as field. ``cells_of`` is the way back. What
+    has no ``columns`` does not go into rows, and is written as JSON alone. ``key`` is what may stand in a file but once, ``key_words`` the same for a person.
     """
 
     noun: str
-    columns: tuple[str, ...]
-    required: tuple[str, ...]
-    cells_as_dict: Callable[[Mapping[str, str]], dict[str, Any]]
     from_dict: Callable[[Mapping[str, Any]], Thing]
     as_dict: Callable[[Thing], dict[str, Any]]
-    cells_of: Callable[[Thing], Mapping[str, Any]]
     key: Callable[[Thing], object]
     key_words: Callable[[Thing], str]
+    columns: tuple[str, ...] = ()
+    required: tuple[str, ...] = ()
+    cells_as_dict: Callable[[Mapping[str, str]], dict[str, Any]] = dict
+    cells_of: Callable[[Thing], Mapping[str, Any]] | None = None
 
     def read(self, content: bytes) -> ShelfTable[Thing]:
         """Read a CSV or JSON file; JSON begins with ``[`` or ``{``.
@@ -90,7 +90,15 @@ class TableKind(Generic[Thing]):
         return ShelfTable(things=tuple(good), faults=tuple(faults))
 
     def write_csv(self, things: Iterable[Thing]) -> str:
-        """Write things as CSV with every column; :meth:`read` reads it back alike."""
+        """Write things as CSV with every column; :meth:`read` reads it back alike.
+
+        Raises
+        ------
+        ShelfError
+            If they do not go into rows.
+        """
+        if self.cells_of is None:
+            raise self._no_rows()
         stream = io.StringIO()
         writer = csv.DictWriter(stream, self.columns, lineterminator="\r\n")
         writer.writeheader()
@@ -101,6 +109,9 @@ class TableKind(Generic[Thing]):
     def write_json(self, things: Iterable[Thing]) -> str:
         """Write things as a JSON list of objects."""
         return json.dumps([self.as_dict(thing) for thing in things], ensure_ascii=False, indent=1) + "\n"
+
+    def _no_rows(self) -> ShelfError:
+        return ShelfError(f"{self.noun.capitalize()}s do not go into rows. Use JSON.", field="file")
 
     def _json_rows(self, text: str) -> Rows:
         try:
@@ -121,6 +132,8 @@ class TableKind(Generic[Thing]):
                 yield number, RowFault(line=number, column="", reason=reason)
 
     def _csv_rows(self, text: str) -> Rows:
+        if self.cells_of is None:
+            raise self._no_rows()
         reader = csv.reader(io.StringIO(text, newline=""), strict=True)
         try:
             header = [cell.strip() for cell in next(reader, [])]

@@ -37,10 +37,14 @@ api_routes: list[URLPattern | URLResolver] = [
     path("shelf/products/<int:item_id>", shelf.ProductView.as_view()),
     path("shelf/products/<int:item_id>/batches", shelf.BatchesView.as_view()),
     path("shelf/products/<int:item_id>/batches/<int:batch_id>", shelf.BatchView.as_view()),
-    path("shelf/species", shelf.WoodsView.as_view()),
-    path("shelf/species/<int:item_id>", shelf.WoodView.as_view()),
-    path("shelf/agents", shelf.AgentsView.as_view()),
-    path("shelf/agents/<int:item_id>", shelf.AgentView.as_view()),
+    *(
+        route
+        for kind, (all_of_them, one) in shelf.THINGS.items()
+        for route in (
+            path(f"shelf/{kind}", all_of_them.as_view()),
+            path(f"shelf/{kind}/<int:item_id>", one.as_view()),
+        )
+    ),
     path("shelf/build-ups", shelf.VersionsView.as_view()),
     *(
         path(f"shelf/{kind}/{address}", view.as_view(), {"kind": kind})

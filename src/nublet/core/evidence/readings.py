@@ -10,9 +10,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
+from nublet.core.protocols.exposures import DEFAULT_LOOK
 from nublet.core.protocols.responses import GRADE, Response
-
-DEFAULT_LOOK = "24h"
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

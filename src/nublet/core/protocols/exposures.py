@@ -11,6 +11,8 @@ from nublet.core.protocols.agents import MAX_DURATION_MIN, Nature
 from nublet.core.protocols.responses import GRADE, RESPONSES, Response
 from nublet.core.protocols.sites import Site
 
+# What a verdict goes by where nobody has said otherwise.
+DEFAULT_LOOK = "24h"
 # What a test takes up at the bench for as long as it lasts.
 Equipment = Literal["heat_block"]
 
@@ -106,3 +108,8 @@ class Protocol:
             if look.id == look_id:
                 return look
         raise KeyError(look_id)
+
+    def look_for(self, wanted: str = DEFAULT_LOOK) -> Look:
+        """The look with this id; where the protocol has none the one that comes last."""
+        last = max(self.looks, key=lambda look: look.after_min)
+        return next((look for look in self.looks if look.id == wanted), last)

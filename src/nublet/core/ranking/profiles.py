@@ -8,6 +8,8 @@ from dataclasses import dataclass, replace
 
 from nublet.core.errors import RankingError
 
+MAX_WEIGHT = 1000.0
+
 
 @dataclass(frozen=True, kw_only=True)
 class Gate:
@@ -57,9 +59,10 @@ def reweigh(profile: UseProfile, weights: Mapping[str, float]) -> UseProfile:
                 f"{profile.name} has no criterion {name!r}. It has: {', '.join(sorted(known))}.",
                 field=f"weights.{name}",
             )
-        if not math.isfinite(weight) or not 0 <= weight <= 1000:
+        if not math.isfinite(weight) or not 0 <= weight <= MAX_WEIGHT:
             raise RankingError(
-                f"A weight of {weight:g} for {name} cannot be. Give 0 to 1000.", field=f"weights.{name}"
+                f"A weight of {weight:g} for {name} cannot be. Give 0 to {MAX_WEIGHT:g}.",
+                field=f"weights.{name}",
             )
     criteria = tuple(
         replace(criterion, weight=float(weights.get(criterion.id, criterion.weight)))

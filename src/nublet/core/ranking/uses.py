@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Annotated
 
-from nublet.core.plain import folded
-from nublet.core.protocols.exposures import Exposure, Protocol
+from nublet.core.materials.compatibility import Demand
+from nublet.core.plain import Longest, Span, folded
+from nublet.core.protocols.exposures import DEFAULT_LOOK, Exposure, Protocol
 from nublet.core.protocols.responses import GRADE
-from nublet.core.ranking.profiles import Criterion, Gate, UseProfile
+from nublet.core.ranking.profiles import MAX_WEIGHT, Criterion, Gate, UseProfile
 
 Range = tuple[float | None, float | None]
 _ANY: Range = (None, None)
@@ -34,7 +36,7 @@ class Asked:
         Id of what is read.
     """
 
-    id: str
+    id: Annotated[str, Longest(60)]
     agents: frozenset[str]
     duration_min: Range = _ANY
     temperature_c: Range = _ANY
@@ -67,9 +69,9 @@ class AskedGate:
 class AskedCriterion:
     """Something the use cares about, fed by the mean of all tests that answer it."""
 
-    id: str
-    name: str
-    weight: float
+    id: Annotated[str, Longest(60)]
+    name: Annotated[str, Longest(120)]
+    weight: Annotated[float, Span(0, MAX_WEIGHT, "of the score")]
     asked: tuple[Asked, ...]
 
 
@@ -77,16 +79,17 @@ class AskedCriterion:
 class Use:
     """An intended use: criteria with weights, gates, and the look that the verdict goes by.
 
-    ``demands`` are what the compatibility rules ask about, such as ``alcohol`` or ``food``.
+    Where a protocol has no such look its last one counts. ``demands`` are what the compatibility rules ask about, such as
+    ``alcohol`` or ``food``.
     """
 
     id: str
-    name: str
-    says: str
+    name: Annotated[str, Longest(120)]
+    says: Annotated[str, Longest(2000)]
     criteria: tuple[AskedCriterion, ...]
     gates: tuple[AskedGate, ...] = ()
-    look: str = "24h"
-    demands: frozenset[str] = frozenset()
+    look: Annotated[str, Longest(30)] = DEFAULT_LOOK
+    demands: frozenset[Demand] = frozenset()
 
     def asked_of(self, protocol: Protocol) -> UseProfile:
         """The use in the tests of a protocol, to rank by."""
@@ -109,7 +112,7 @@ class Use:
                 Gate(test=(gate.asked.tests(protocol) or (gate.asked.id,))[0], threshold=gate.threshold)
                 for gate in self.gates
             ),
-            look=self.look,
+            look=protocol.look_for(self.look).id,
         )
 
 

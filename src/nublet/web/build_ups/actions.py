@@ -26,7 +26,7 @@ from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import make_version
-from nublet.web.shelf.adapters import products_named, to_product, to_recipe, woods_of
+from nublet.web.shelf.adapters import products_named, to_product, to_recipe, uses_of, woods_of
 from nublet.web.shelf.models import BuildUp as ShelfBuildUp
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
 from nublet.web.trials.actions import drop_design, lock_trial
@@ -149,7 +149,7 @@ def change_build_up(
     row = find_candidate(trial, build_up_id)
     name = _clean(name)
     wanted = recipe_from_dict(recipe, products_named([recipe], actor.shop_id))
-    refuse_undeclared(wanted, setting_of(trial, woods_of(actor.shop_id)))
+    refuse_undeclared(wanted, setting_of(trial, woods_of(actor.shop_id), uses_of(actor.shop_id)))
     if trial.is_started:
         _check_named(name)
         made = make_version(actor, name, wanted)

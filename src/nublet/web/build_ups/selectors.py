@@ -17,7 +17,7 @@ from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
 from nublet.core.materials.sheet import Step, application_steps, steps_of_preparation
 from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
-from nublet.web.shelf.adapters import products_named, woods_of
+from nublet.web.shelf.adapters import products_named, uses_of, woods_of
 from nublet.web.trials.adapters import setting_of
 from nublet.web.trials.models import Trial
 
@@ -86,11 +86,12 @@ class DraftView:
 
 
 def view_build_ups(trial: Trial, *, n_panels: int | None = None) -> BuildUpsView:
-    """Look over all build-ups of a trial. Three queries at most, however many there are.
+    """Look over all build-ups of a trial. Four queries at most, however many there are.
 
     ``n_panels``, here and below, is how many panels of a build-up the standing design has; ``None`` while none says so.
     """
     woods = woods_of(trial.shop_id)
+    setting = setting_of(trial, woods, uses_of(trial.shop_id))
     rows = list(trial.build_ups.select_related("version__build_up").order_by("pk"))
     recipes = to_recipes(rows, trial.shop_id)
     work = work_of(trial, woods, n_panels=n_panels)
@@ -105,7 +106,7 @@ def view_build_ups(trial: Trial, *, n_panels: int | None = None) -> BuildUpsView
             BuildUpRow(
                 row=row,
                 recipe=recipes.get(row.pk),
-                assessment=_assess(recipes.get(row.pk), work, setting_of(trial, woods)),
+                assessment=_assess(recipes.get(row.pk), work, setting),
                 prepared=tuple(step.title for step in steps_of_preparation(bare[row.pk], work))
                 if row.pk in bare
                 else (),
@@ -118,8 +119,9 @@ def view_build_ups(trial: Trial, *, n_panels: int | None = None) -> BuildUpsView
 def check_draft(trial: Trial, plain: Mapping[str, Any], *, n_panels: int | None = None) -> DraftView:
     """Look a recipe over that is not saved yet. Raises ``BuildUpError`` when nobody could carry it out."""
     woods = woods_of(trial.shop_id)
+    setting = setting_of(trial, woods, uses_of(trial.shop_id))
     recipe = recipe_from_dict(plain, products_named([plain], trial.shop_id))
-    assessment = assess_recipe(recipe, work_of(trial, woods, n_panels=n_panels), setting_of(trial, woods))
+    assessment = assess_recipe(recipe, work_of(trial, woods, n_panels=n_panels), setting)
     return DraftView(assessment=assessment, layers=recipe.all_layers)
 
 
@@ -129,6 +131,7 @@ def write_sheet(trial: Trial, build_up_id: int, *, n_panels: int | None = None) 
     if row is None or row.version is None:
         raise Http404
     woods = woods_of(trial.shop_id)
+    setting = setting_of(trial, woods, uses_of(trial.shop_id))
     recipe = to_recipes([row], trial.shop_id)[row.pk]
     work = work_of(trial, woods, n_panels=n_panels)
     steps = tuple(application_steps(recipe, work))
@@ -139,7 +142,7 @@ def write_sheet(trial: Trial, build_up_id: int, *, n_panels: int | None = None) 
         recipe=recipe,
         work=work,
         steps=steps,
-        assessment=assess_recipe(recipe, work, setting_of(trial, woods)),
+        assessment=assess_recipe(recipe, work, setting),
         cautions=tuple(CAUTIONS[caution] for caution in shown),
     )
 

@@ -24,7 +24,7 @@ from nublet.web.designs.freezing import freeze_trial
 from nublet.web.designs.models import TrialBoard
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.adapters import uses_of, woods_of
 from nublet.web.trials.actions import drop_design, lock_trial
 from nublet.web.trials.adapters import setting_of
 from nublet.web.trials.models import Trial
@@ -52,8 +52,9 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     rows = list(trial.build_ups.select_related("version").order_by("pk"))
     check_build_ups(to_build_ups(rows), minimum=1)
     woods = woods_of(actor.shop_id)
+    setting = setting_of(trial, woods, uses_of(actor.shop_id))
     for recipe in to_recipes(rows, actor.shop_id).values():
-        refuse_undeclared(recipe, setting_of(trial, woods))
+        refuse_undeclared(recipe, setting)
     trial.seed = seed
     trial.lots_secret = secrets.token_hex(_SECRET_BYTES) if seed is None else ""
     trial.order_secret = secrets.token_hex(_SECRET_BYTES)

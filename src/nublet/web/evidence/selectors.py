@@ -16,19 +16,19 @@ from nublet.core.evidence.policy import (
     species_choices,
     tests_on,
 )
-from nublet.core.evidence.readings import DEFAULT_LOOK, Reading
+from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
-from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.exposures import DEFAULT_LOOK, Protocol
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
-from nublet.core.ranking.shipped import USES
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import PanelWork
 from nublet.web.designs.models import DeviationKind, TrialSpot
 from nublet.web.people.models import Person, Role
 from nublet.web.readings.models import Reading as ReadingRow
+from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
@@ -124,6 +124,7 @@ def weigh_evidence(
     """
     readings = readings_of(trial, section=section)
     protocol = protocol_of(trial)
+    look = protocol.look_for().id if look == DEFAULT_LOOK else look
     names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
     analysis = _analyse(readings, look, protocol)
     at_look = [
@@ -199,10 +200,11 @@ def rank_for_use(
     RankingError, ReadingsError
         If the use is unknown, a weight is not usable, or there is nothing to rank by.
     """
-    if use not in USES:
-        raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(USES))}.", field="use")
+    uses = uses_of(trial.shop_id)
+    if use not in uses:
+        raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(uses))}.", field="use")
     protocol = protocol_of(trial)
-    profile = reweigh(USES[use].asked_of(protocol), weights or {})
+    profile = reweigh(uses[use].asked_of(protocol), weights or {})
     names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
     analysis = _analyse(readings_of(trial, section=section), profile.look, protocol)
     species = species or analysis.default_species

@@ -22,7 +22,6 @@ from nublet.core.design.power import Comparison, Spread, pool_spread
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
-from nublet.core.evidence.readings import DEFAULT_LOOK
 from nublet.core.evidence.spread import residual_strata
 from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.mixes import reckon_cups
@@ -192,7 +191,9 @@ def spread_for(trial: Trial) -> Spread:
             own = [
                 stratum
                 for section in other.sections or [""]
-                for stratum in residual_strata(readings_of(other, section=section), DEFAULT_LOOK)
+                for stratum in residual_strata(
+                    readings_of(other, section=section), protocol_of(other).look_for().id
+                )
             ]
             cache.set(key, own, _KEEP_SPREAD_S)
         strata += own

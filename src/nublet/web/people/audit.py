@@ -21,7 +21,13 @@ def _on(subject: SubjectKind, **says: str) -> dict[str, Audited]:
     return {action: Audited(subject=subject, says=words) for action, words in says.items()}
 
 
-_SHELF = {"product": SubjectKind.PRODUCT, "wood": SubjectKind.WOOD, "agent": SubjectKind.AGENT}
+_SHELF = {
+    "product": SubjectKind.PRODUCT,
+    "wood": SubjectKind.WOOD,
+    "agent": SubjectKind.AGENT,
+    "use": SubjectKind.USE,
+    "protocol": SubjectKind.PROTOCOL,
+}
 
 AUDITED: Mapping[str, Audited] = {
     **_on(SubjectKind.SHOP, open_shop="opened the shop", set_bench="set up the bench"),

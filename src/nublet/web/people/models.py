@@ -96,6 +96,8 @@ class SubjectKind(models.TextChoices):
     PRODUCT = "product"
     WOOD = "wood"
     AGENT = "agent"
+    USE = "use"
+    PROTOCOL = "protocol"
 
 
 class AuditEntry(models.Model):

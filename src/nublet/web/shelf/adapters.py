@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Generic, TypeVar
 
 from nublet.core.materials.families import FAMILIES
@@ -12,8 +12,15 @@ from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_from_dict
 from nublet.core.materials.species import SPECIES, Species, species_as_dict, species_from_dict
 from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict
+from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.plain import protocol_as_dict, protocol_from_dict, with_natures
+from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.ranking.shipped import USES
+from nublet.core.ranking.use_records import use_as_dict, use_from_dict
+from nublet.core.ranking.uses import Use
 from nublet.formats.products_file import PRODUCT_TABLE
 from nublet.formats.shelf_table import TableKind
+from nublet.formats.uses_and_protocols_file import PROTOCOL_TABLE, USE_TABLE
 from nublet.formats.woods_and_agents_file import AGENT_TABLE, SPECIES_TABLE
 from nublet.web.people.models import Shop
 from nublet.web.shelf.models import (
@@ -21,7 +28,9 @@ from nublet.web.shelf.models import (
     ShelfAgent,
     ShelfItem,
     ShelfProduct,
+    ShelfProtocol,
     ShelfSpecies,
+    ShelfUse,
 )
 
 Row = TypeVar("Row", bound=ShelfItem)
@@ -43,10 +52,20 @@ class ShelfKind(Generic[Row, Thing]):
     identity_of: Callable[[Row], dict[str, str]]
     table: TableKind[Thing]
     shipped: Mapping[str, Thing]
+    # The core's thing of a row, and how it follows what it was before; by default it takes its place.
+    to_thing: Callable[[Row], Thing]
+    follow: Callable[[Thing, Thing], Thing] = lambda thing, _: thing
 
     def owned_by(self, shop_id: int) -> Any:
         """The shop's own rows."""
         return self.rows._default_manager.filter(shop=shop_id)
+
+    def known_to(self, shop_id: int, *, offered_only: bool = False) -> dict[str, Thing]:
+        """What ships and the shop's own by name, by id; of kinds with keys. One query."""
+        own = self.owned_by(shop_id).order_by("name")
+        if offered_only:
+            own = own.filter(is_archived=False)
+        return {**self.shipped, **{row.key: self.to_thing(row) for row in own}}
 
 
 def to_product(row: ShelfProduct) -> Product:
@@ -54,25 +73,24 @@ def to_product(row: ShelfProduct) -> Product:
     return product_from_dict(row.plain, product_id=row.pk)
 
 
-def to_species(row: ShelfSpecies) -> Species:
-    """The core's species of a row."""
-    return species_from_dict(row.plain, species_id=row.key)
-
-
-def to_agent(row: ShelfAgent) -> Agent:
-    """The core's agent of a row."""
-    return agent_from_dict(row.plain, agent_id=row.key)
-
-
 def woods_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Species]:
     """All woods that a shop can choose from or has used, by id: what ships and its own. One query.
 
-    ``offered_only`` leaves those in the archive out.
+    ``offered_only``, here and below, leaves those in the archive out.
     """
-    own = ShelfSpecies.objects.filter(shop=shop_id).order_by("name")
-    if offered_only:
-        own = own.filter(is_archived=False)
-    return {**SPECIES, **{row.key: to_species(row) for row in own}}
+    return WOODS.known_to(shop_id, offered_only=offered_only)
+
+
+def uses_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Use]:
+    """All uses of a shop, by id. One query."""
+    return OWN_USES.known_to(shop_id, offered_only=offered_only)
+
+
+def protocols_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Protocol]:
+    """All protocols of a shop, by id, with what its own agents must be kept from. Two queries."""
+    agents = OWN_AGENTS.known_to(shop_id).values()
+    known = OWN_PROTOCOLS.known_to(shop_id, offered_only=offered_only)
+    return {name: with_natures(protocol, agents) for name, protocol in known.items()}
 
 
 def products_named(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[int, Product]:
@@ -104,8 +122,13 @@ def _fill_product(row: ShelfProduct, product: Product) -> None:
     row.search_text = " ".join(word for word in words if word).casefold()[:500]
 
 
-def _fill_name(row: ShelfItem, thing: Species | Agent) -> None:
+def _fill_name(row: ShelfItem, thing: Species | Agent | Use | Protocol) -> None:
     row.name = thing.name
+
+
+def _next_version(protocol: Protocol, before: Protocol) -> Protocol:
+    same = replace(protocol, version=before.version)
+    return same if same == before else replace(protocol, version=before.version + 1)
 
 
 PRODUCTS: ShelfKind[ShelfProduct, Product] = ShelfKind(
@@ -117,6 +140,7 @@ PRODUCTS: ShelfKind[ShelfProduct, Product] = ShelfKind(
     identity_of=lambda row: {"name": row.name, "maker": row.maker},
     table=PRODUCT_TABLE,
     shipped={},
+    to_thing=to_product,
 )
 WOODS: ShelfKind[ShelfSpecies, Species] = ShelfKind(
     noun="wood",
@@ -127,6 +151,7 @@ WOODS: ShelfKind[ShelfSpecies, Species] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=SPECIES_TABLE,
     shipped=SPECIES,
+    to_thing=lambda row: species_from_dict(row.plain, species_id=row.key),
 )
 OWN_AGENTS: ShelfKind[ShelfAgent, Agent] = ShelfKind(
     noun="agent",
@@ -137,6 +162,30 @@ OWN_AGENTS: ShelfKind[ShelfAgent, Agent] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=AGENT_TABLE,
     shipped=AGENTS,
+    to_thing=lambda row: agent_from_dict(row.plain, agent_id=row.key),
+)
+OWN_USES: ShelfKind[ShelfUse, Use] = ShelfKind(
+    noun="use",
+    rows=ShelfUse,
+    from_dict=use_from_dict,
+    as_dict=use_as_dict,
+    fill=_fill_name,
+    identity_of=lambda row: {"name": row.name},
+    table=USE_TABLE,
+    shipped=USES,
+    to_thing=lambda row: use_from_dict(row.plain, use_id=row.key),
+)
+OWN_PROTOCOLS: ShelfKind[ShelfProtocol, Protocol] = ShelfKind(
+    noun="protocol",
+    rows=ShelfProtocol,
+    from_dict=protocol_from_dict,
+    as_dict=protocol_as_dict,
+    fill=_fill_name,
+    identity_of=lambda row: {"name": row.name},
+    table=PROTOCOL_TABLE,
+    shipped=PROTOCOLS,
+    to_thing=lambda row: protocol_from_dict(row.plain, protocol_id=row.key),
+    follow=_next_version,
 )
 
 

@@ -19,11 +19,25 @@ from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import person_of
 from nublet.web.shelf import actions, selectors
 from nublet.web.shelf import serializers as shapes
-from nublet.web.shelf.adapters import OWN_AGENTS, PRODUCTS, WOODS, ShelfKind, things_on_shelf
+from nublet.web.shelf.adapters import (
+    OWN_AGENTS,
+    OWN_PROTOCOLS,
+    OWN_USES,
+    PRODUCTS,
+    WOODS,
+    ShelfKind,
+    things_on_shelf,
+)
 
 REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer}
 MOST_BYTES = 30_000_000
-KINDS: dict[str, ShelfKind[Any, Any]] = {"products": PRODUCTS, "species": WOODS, "agents": OWN_AGENTS}
+KINDS: dict[str, ShelfKind[Any, Any]] = {
+    "products": PRODUCTS,
+    "species": WOODS,
+    "agents": OWN_AGENTS,
+    "uses": OWN_USES,
+    "protocols": OWN_PROTOCOLS,
+}
 
 
 class BytesParser(BaseParser):
@@ -116,64 +130,53 @@ class BatchView(APIView):
         return _answer_product(request, item_id)
 
 
-class WoodsView(APIView):
-    """The woods to choose from."""
+def things_views(
+    kind: ShelfKind[Any, Any],
+    fields: type[serializers.Serializer[Any]],
+    row: type[serializers.Serializer[Any]],
+) -> tuple[type[APIView], type[APIView]]:
+    """The doors of one kind of thing with keys: all to choose from and a new one; and one of the shop's own, to change."""
+    noun = kind.noun
 
-    acts = {"get": "see_shelf", "post": "change_shelf"}
+    class ThingsView(APIView):
+        acts = {"get": "see_shelf", "post": "change_shelf"}
 
-    @extend_schema(responses={200: shapes.WoodSerializer(many=True)})
-    def get(self, request: Request) -> Response:
-        """List the shop's own woods and those that ship."""
-        return Response(shapes.WoodSerializer(selectors.list_woods(person_of(request)), many=True).data)
+        @extend_schema(
+            description=f"List the shop's own {noun}s and those that ship.", responses={200: row(many=True)}
+        )
+        def get(self, request: Request) -> Response:
+            return Response(row(selectors.list_things(person_of(request), kind), many=True).data)
 
-    @extend_schema(request=shapes.SpeciesFieldsSerializer, responses={201: shapes.ItemSerializer, **REFUSED})
-    def post(self, request: Request) -> Response:
-        """Put a wood on the shelf."""
-        row = actions.add_item(person_of(request), WOODS, _valid(shapes.SpeciesFieldsSerializer, request))
-        return Response(shapes.ItemSerializer(row).data, status=status.HTTP_201_CREATED)
+        @extend_schema(
+            description=f"Put a {noun} on the shelf.",
+            request=fields,
+            responses={201: shapes.ItemSerializer, **REFUSED},
+        )
+        def post(self, request: Request) -> Response:
+            written = actions.add_item(person_of(request), kind, _valid(fields, request))
+            return Response(shapes.ItemSerializer(written).data, status=status.HTTP_201_CREATED)
 
+    class ThingView(APIView):
+        acts = {"put": "change_shelf"}
 
-class WoodView(APIView):
-    """One wood of the shop's own."""
+        @extend_schema(
+            description=f"Change a {noun}.",
+            request=fields,
+            responses={200: shapes.ItemSerializer, **REFUSED},
+        )
+        def put(self, request: Request, item_id: int) -> Response:
+            written = actions.change_item(person_of(request), kind, item_id, _valid(fields, request))
+            return Response(shapes.ItemSerializer(written).data)
 
-    acts = {"put": "change_shelf"}
-
-    @extend_schema(request=shapes.SpeciesFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
-    def put(self, request: Request, item_id: int) -> Response:
-        """Change a wood."""
-        plain = _valid(shapes.SpeciesFieldsSerializer, request)
-        row = actions.change_item(person_of(request), WOODS, item_id, plain)
-        return Response(shapes.ItemSerializer(row).data)
-
-
-class AgentsView(APIView):
-    """The agents to choose from."""
-
-    acts = {"get": "see_shelf", "post": "change_shelf"}
-
-    @extend_schema(responses={200: shapes.AgentSerializer(many=True)})
-    def get(self, request: Request) -> Response:
-        """List the shop's own agents and those that ship."""
-        return Response(shapes.AgentSerializer(selectors.list_agents(person_of(request)), many=True).data)
-
-    @extend_schema(request=shapes.AgentFieldsSerializer, responses={201: shapes.ItemSerializer, **REFUSED})
-    def post(self, request: Request) -> Response:
-        """Put an agent on the shelf."""
-        row = actions.add_item(person_of(request), OWN_AGENTS, _valid(shapes.AgentFieldsSerializer, request))
-        return Response(shapes.ItemSerializer(row).data, status=status.HTTP_201_CREATED)
+    return ThingsView, ThingView
 
 
-class AgentView(APIView):
-    """One agent of the shop's own."""
-
-    acts = {"put": "change_shelf"}
-
-    @extend_schema(request=shapes.AgentFieldsSerializer, responses={200: shapes.ItemSerializer, **REFUSED})
-    def put(self, request: Request, item_id: int) -> Response:
-        """Change an agent."""
-        plain = _valid(shapes.AgentFieldsSerializer, request)
-        row = actions.change_item(person_of(request), OWN_AGENTS, item_id, plain)
-        return Response(shapes.ItemSerializer(row).data)
+THINGS = {
+    "species": things_views(WOODS, shapes.SpeciesFieldsSerializer, shapes.WoodSerializer),
+    "agents": things_views(OWN_AGENTS, shapes.AgentFieldsSerializer, shapes.AgentSerializer),
+    "uses": things_views(OWN_USES, shapes.UseFieldsSerializer, shapes.ShelfUseSerializer),
+    "protocols": things_views(OWN_PROTOCOLS, shapes.ProtocolFieldsSerializer, shapes.ShelfProtocolSerializer),
+}
 
 
 class DuplicateView(APIView):

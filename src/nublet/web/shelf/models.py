@@ -42,10 +42,17 @@ class ShelfProduct(ShelfItem):
         indexes = [models.Index(fields=["shop", "is_archived", "name"], name="products_by_name")]
 
 
-class ShelfSpecies(ShelfItem):
-    """A wood of the shop's own; those that ship are in the core. ``key`` is its id beside theirs."""
+class KeyedItem(ShelfItem):
+    """Something of the shop's own beside what ships in the core. ``key`` is its id beside theirs, from its first name."""
 
     key = models.CharField(max_length=60)
+
+    class Meta:
+        abstract = True
+
+
+class ShelfSpecies(KeyedItem):
+    """A wood."""
 
     class Meta:
         constraints = [
@@ -54,15 +61,33 @@ class ShelfSpecies(ShelfItem):
         ]
 
 
-class ShelfAgent(ShelfItem):
-    """An agent of the shop's own; those that ship are in the core."""
-
-    key = models.CharField(max_length=60)
+class ShelfAgent(KeyedItem):
+    """An agent."""
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["shop", "name"], name="one_agent_name_a_shop"),
             models.UniqueConstraint(fields=["shop", "key"], name="one_agent_a_key"),
+        ]
+
+
+class ShelfUse(KeyedItem):
+    """A use."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="one_use_name_a_shop"),
+            models.UniqueConstraint(fields=["shop", "key"], name="one_use_a_key"),
+        ]
+
+
+class ShelfProtocol(KeyedItem):
+    """A protocol. A trial that takes it keeps a copy of its own."""
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="one_protocol_name_a_shop"),
+            models.UniqueConstraint(fields=["shop", "key"], name="one_protocol_a_key"),
         ]
 
 

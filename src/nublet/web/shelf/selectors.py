@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Any, Generic
 
 from django.http import Http404
 
 from nublet.core.materials.batches import use_by
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids
-from nublet.core.materials.species import SPECIES, Species
-from nublet.core.protocols.agents import AGENTS, Agent
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import outline_of, to_agent, to_product, to_species
-from nublet.web.shelf.models import BuildUpVersion, ProductBatch, ShelfAgent, ShelfProduct, ShelfSpecies
+from nublet.web.shelf.adapters import ShelfKind, Thing, outline_of, to_product
+from nublet.web.shelf.models import BuildUpVersion, ProductBatch, ShelfProduct
 
 PAGE = 50
 
@@ -59,21 +58,13 @@ class ProductDetail:
 
 
 @dataclass(frozen=True, kw_only=True)
-class WoodRow:
-    """A wood to choose; ``item_id`` is the number of the shop's own, ``None`` for what ships."""
+class ThingRow(Generic[Thing]):
+    """A thing to choose; ``item_id`` is the number of the shop's own, ``None`` for what ships."""
 
     item_id: int | None
     is_archived: bool
-    species: Species
-
-
-@dataclass(frozen=True, kw_only=True)
-class AgentRow:
-    """An agent to choose; ``item_id`` is the number of the shop's own, ``None`` for what ships."""
-
-    item_id: int | None
-    is_archived: bool
-    agent: Agent
+    id: str
+    thing: Thing
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,21 +109,18 @@ def find_product(person: Person, product_id: int, *, today: date) -> ProductDeta
     )
 
 
-def list_woods(person: Person) -> list[WoodRow]:
-    """The shop's own woods, then those that ship. One query."""
-    own = ShelfSpecies.objects.filter(shop=person.shop_id).order_by("name")
+def list_things(person: Person, kind: ShelfKind[Any, Thing]) -> list[ThingRow[Thing]]:
+    """The shop's own things of a kind with keys, then those that ship. One query."""
+    own = kind.owned_by(person.shop_id).order_by("name")
     return [
-        *(WoodRow(item_id=row.pk, is_archived=row.is_archived, species=to_species(row)) for row in own),
-        *(WoodRow(item_id=None, is_archived=False, species=wood) for wood in SPECIES.values()),
-    ]
-
-
-def list_agents(person: Person) -> list[AgentRow]:
-    """The shop's own agents, then those that ship. One query."""
-    own = ShelfAgent.objects.filter(shop=person.shop_id).order_by("name")
-    return [
-        *(AgentRow(item_id=row.pk, is_archived=row.is_archived, agent=to_agent(row)) for row in own),
-        *(AgentRow(item_id=None, is_archived=False, agent=agent) for agent in AGENTS.values()),
+        *(
+            ThingRow(item_id=row.pk, is_archived=row.is_archived, id=row.key, thing=kind.to_thing(row))
+            for row in own
+        ),
+        *(
+            ThingRow(item_id=None, is_archived=False, id=name, thing=each)
+            for name, each in kind.shipped.items()
+        ),
     ]
 
 

@@ -10,6 +10,8 @@ from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.materials.species import Species
 from nublet.core.protocols.agents import Agent
+from nublet.core.protocols.exposures import Exposure, Look, Protocol
+from nublet.core.ranking.uses import Use
 from nublet.web.api.plain import shown, taken
 from nublet.web.shelf.actions import ImportResult
 from nublet.web.shelf.models import ProductBatch
@@ -22,6 +24,16 @@ SpeciesFieldsSerializer = taken(
 )
 AgentFieldsSerializer = taken(
     Agent, name="AgentFieldsSerializer", says="An agent's own fields.", skip=("id",)
+)
+UseFieldsSerializer = taken(Use, name="UseFieldsSerializer", says="A use's own fields.", skip=("id",))
+ProtocolFieldsSerializer = taken(
+    Protocol,
+    name="ProtocolFieldsSerializer",
+    says="A protocol's own fields; its version is the shelf's to count.",
+    skip=("id",),
+    version=serializers.IntegerField(read_only=True),
+    exposures=taken(Exposure, name="ExposureFieldsSerializer")(many=True),
+    looks=taken(Look, name="LookFieldsSerializer")(many=True),
 )
 
 
@@ -88,22 +100,27 @@ class ProductDetailSerializer(serializers.Serializer[Any]):
     used_in = serializers.ListField(child=serializers.CharField())
 
 
-class WoodSerializer(serializers.Serializer[Any]):
-    """A wood; ``item_id`` is null for what ships."""
+def _row_of(
+    fields: type[serializers.Serializer[Any]], name: str, noun: str
+) -> type[serializers.Serializer[Any]]:
+    """A thing as the list of its kind shows it."""
+    return type(
+        f"{name}Serializer",
+        (serializers.Serializer,),
+        {
+            "__doc__": f"A {noun}; ``item_id`` is null for what ships.",
+            "item_id": serializers.IntegerField(allow_null=True),
+            "is_archived": serializers.BooleanField(),
+            "id": serializers.CharField(),
+            noun: fields(source="thing"),
+        },
+    )
 
-    item_id = serializers.IntegerField(allow_null=True)
-    is_archived = serializers.BooleanField()
-    id = serializers.CharField(source="species.id")
-    wood = SpeciesFieldsSerializer(source="species")
 
-
-class AgentSerializer(serializers.Serializer[Any]):
-    """An agent; ``item_id`` is null for what ships."""
-
-    item_id = serializers.IntegerField(allow_null=True)
-    is_archived = serializers.BooleanField()
-    id = serializers.CharField(source="agent.id")
-    agent = AgentFieldsSerializer()
+WoodSerializer = _row_of(SpeciesFieldsSerializer, "Wood", "wood")
+AgentSerializer = _row_of(AgentFieldsSerializer, "Agent", "agent")
+ShelfUseSerializer = _row_of(UseFieldsSerializer, "ShelfUse", "use")
+ShelfProtocolSerializer = _row_of(ProtocolFieldsSerializer, "ShelfProtocol", "protocol")
 
 
 class ItemSerializer(serializers.Serializer[Any]):

@@ -18,7 +18,7 @@ from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialBoard, TrialDeviation, TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.people.policies import within
-from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.adapters import uses_of, woods_of
 from nublet.web.trials.adapters import protocol_of, setting_of
 from nublet.web.trials.models import Trial
 
@@ -167,11 +167,11 @@ def summarise_trial(person: Person, trial_id: int) -> TrialSummary:
 
 
 def _blocked_trials(trials: Sequence[Trial], shop_id: int) -> set[int]:
-    """Numbers of the trials with a build-up that would not hold and is no declared experiment. Two queries."""
-    woods = woods_of(shop_id)
+    """Numbers of the trials with a build-up that would not hold and is no declared experiment. Three queries."""
+    woods, uses = woods_of(shop_id), uses_of(shop_id)
     rows = [row for trial in trials for row in trial.build_ups.all()]
     recipes = to_recipes(rows, shop_id)
-    settings = {trial.pk: setting_of(trial, woods) for trial in trials}
+    settings = {trial.pk: setting_of(trial, woods, uses) for trial in trials}
     return {
         row.trial_id
         for row in rows

@@ -17,12 +17,11 @@ from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.plain import protocol_as_plain
 from nublet.core.protocols.shipped import PROTOCOLS
-from nublet.core.ranking.shipped import USES
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.people.policies import require, within
-from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
@@ -138,10 +137,13 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         raise NubletError(
             f"There is already a trial called {trial.name!r}. Choose another name.", field="name"
         )
+    # Only what is chosen anew is looked up: the trial's own protocol is no longer the shelf's.
+    is_other = trial.protocol != trial.protocol_plain.get("id")
+    protocols = protocols_of(trial.shop_id) if is_other else {}
     for field, chosen, known in (
         ("species", trial.species, woods_of(trial.shop_id)),
-        ("uses", trial.uses, USES),
-        ("protocol", [trial.protocol] if trial.protocol != trial.protocol_plain.get("id") else [], PROTOCOLS),
+        ("uses", trial.uses, uses_of(trial.shop_id)),
+        ("protocol", [trial.protocol] if is_other else [], protocols),
         ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
         ("coat_school", [trial.coat_school], COAT_SCHOOLS),
     ):
@@ -151,9 +153,9 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
                 f"{unknown[0]!r} is not known as a choice for {field}. Choose from: {', '.join(sorted(known))}.",
                 field=field,
             )
-    if trial.protocol != trial.protocol_plain.get("id"):
-        trial.protocol_plain = protocol_as_plain(PROTOCOLS[trial.protocol])
-        trial.protocol_version = PROTOCOLS[trial.protocol].version
+    if is_other:
+        trial.protocol_plain = protocol_as_plain(protocols[trial.protocol])
+        trial.protocol_version = protocols[trial.protocol].version
     trial.species = list(dict.fromkeys(trial.species))
     trial.uses = list(dict.fromkeys(trial.uses))
     if not 1 <= trial.boards_per_species <= MAX_BOARDS_PER_SPECIES:

@@ -11,7 +11,7 @@ from nublet.core.materials.mixes import Measures
 from nublet.core.materials.species import Species
 from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_from_plain
-from nublet.core.ranking.shipped import USES
+from nublet.core.ranking.uses import Use
 from nublet.web.trials.models import Trial
 
 
@@ -25,11 +25,11 @@ def measures_of(trial: Trial) -> Measures:
     return Measures(cup_step_ml=trial.shop.cup_step_ml, scale_step_g=trial.shop.scale_step_g)
 
 
-def setting_of(trial: Trial, woods: Mapping[str, Species]) -> Setting:
-    """The woods and demands that a trial's recipes must stand up to."""
+def setting_of(trial: Trial, woods: Mapping[str, Species], uses: Mapping[str, Use]) -> Setting:
+    """The woods and demands that a trial's recipes must stand up to; ``woods`` and ``uses`` are those that the shop knows."""
     return Setting(
         species=[woods[wood] for wood in trial.species if wood in woods],
-        demands=frozenset().union(*(USES[use].demands for use in trial.uses if use in USES)),
+        demands=frozenset().union(*(uses[use].demands for use in trial.uses if use in uses)),
     )
 
 

@@ -12,12 +12,10 @@ from rest_framework.views import APIView
 
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
-from nublet.core.protocols.shipped import PROTOCOLS
-from nublet.core.ranking.shipped import USES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import person_of
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import woods_of
+from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
 from nublet.web.trials import actions, selectors, serializers
 
 REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer}
@@ -45,12 +43,13 @@ class ReferenceView(APIView):
 
     @extend_schema(responses={200: serializers.ReferenceSerializer})
     def get(self, request: Request) -> Response:
-        """List the species, families, uses, protocols and cautions; the shop's own woods are among the species."""
+        """List the species, families, uses, protocols and cautions; the shop's own are among them."""
+        shop = person_of(request).shop_id
         shipped = {
-            "species": woods_of(person_of(request).shop_id, offered_only=True).values(),
+            "species": woods_of(shop, offered_only=True).values(),
             "families": FAMILIES.values(),
-            "uses": USES.values(),
-            "protocols": PROTOCOLS.values(),
+            "uses": uses_of(shop, offered_only=True).values(),
+            "protocols": protocols_of(shop, offered_only=True).values(),
             "cautions": CAUTIONS.values(),
         }
         return Response(serializers.ReferenceSerializer(shipped).data)
