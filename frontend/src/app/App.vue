@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener, useIntervalFn } from '@vueuse/core'
-import { computed, onScopeDispose, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { SignInAgain } from '@/features/sign-in'
 import StateView from '@/kit/StateView.vue'
@@ -23,6 +23,14 @@ const route = useRoute()
 const ASK_EVERY_MS = 30_000
 
 const isForbidden = computed(() => Boolean(route.meta.keepers) && !session.person?.keeps_key)
+
+// The dialog stays once it was needed, and closes by itself.
+const hasEverExpired = ref(false)
+watch(
+  () => session.hasExpired,
+  (hasExpired) => (hasEverExpired.value ||= hasExpired),
+  { immediate: true },
+)
 
 watch(
   () => [session.person?.id, route.path],
@@ -68,7 +76,7 @@ work.listen(loadDue)
       <RouterView v-else />
     </main>
   </div>
-  <SignInAgain />
+  <SignInAgain v-if="hasEverExpired" />
 </template>
 
 <style scoped>

@@ -1,4 +1,4 @@
-import responses from '@/api/responses.json'
+import { responses } from '@/api/declared.json'
 
 /** The scale of grades as the core declares it: its ends, its steps and their keys. */
 export const GRADE = responses.grade

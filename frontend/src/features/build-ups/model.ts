@@ -1,4 +1,5 @@
 import type { Schemas } from '@/api/client'
+import { words } from '@/api/declared.json'
 import type { DrawnLayer } from '@/kit/section'
 
 export type BuildUps = Schemas['BuildUps']
@@ -19,58 +20,15 @@ export interface RecipeDraft {
   experiment_reason: string
 }
 
-export const APPLICATOR_WORDS: Record<Schemas['ApplicatorEnum'], string> = {
-  rag: 'Rag',
-  pad: 'Pad',
-  brush: 'Brush',
-  foam: 'Foam',
-  roller: 'Roller, then pad',
-  spray: 'Spray',
-  burnished: 'Burnished in with fine paper',
-}
-export const START_WORDS: Record<Schemas['StartEnum'], string> = {
-  planed: 'Planed',
-  sawn: 'Sawn',
-  scraped: 'Scraped',
-  'as-found': 'As found',
-}
-export const SANDING_WORDS: Record<Schemas['SandingEnum'], string> = {
-  along: 'Along the grain',
-  across: 'Across the grain',
-  orbital: 'Orbital sander',
-}
-export const CLEANING_WORDS: Record<Schemas['CleaningEnum'], string> = {
-  none: 'Not cleaned',
-  dry: 'Brushed, vacuumed',
-  damp: 'Damp cloth',
-  solvent: 'Solvent wipe',
-}
-export const CHARRING_WORDS: Record<Schemas['CharringEnum'], string> = {
-  none: 'Not charred',
-  light: 'Charred lightly',
-  medium: 'Charred, medium',
-  deep: 'Charred deep',
-}
-export const FINAL_WORDS: Record<Schemas['FinalEnum'], string> = {
-  none: 'As it dries',
-  waxed: 'Waxed',
-  buffed: 'Buffed',
-  matted: 'Rubbed matt',
-}
-export const SEVERITY_WORDS: Record<Schemas['SeverityEnum'], string> = {
-  block: 'Will not hold',
-  warn: 'Take care',
-  note: 'Worth knowing',
-}
-export const PREPARATION_SCHOOLS: Record<Schemas['PreparationSchoolEnum'], string> = {
-  'by-label': 'By label: each as its maker says',
-  levelled: 'Levelled: all prepared alike',
-}
-export const COAT_SCHOOLS: Record<Schemas['CoatSchoolEnum'], string> = {
-  'by-label': 'By label: as many coats as the maker says',
-  'equal-coats': 'Equal coats for all',
-  'equal-sheen': 'To equal sheen or film weight',
-}
+export const APPLICATOR_WORDS: Record<Schemas['ApplicatorEnum'], string> = words.applicator
+export const START_WORDS: Record<Schemas['StartEnum'], string> = words.start
+export const SANDING_WORDS: Record<Schemas['SandingEnum'], string> = words.sanding
+export const CLEANING_WORDS: Record<Schemas['CleaningEnum'], string> = words.cleaning
+export const CHARRING_WORDS: Record<Schemas['CharringEnum'], string> = words.charring
+export const FINAL_WORDS: Record<Schemas['FinalEnum'], string> = words.final
+export const SEVERITY_WORDS: Record<Schemas['SeverityEnum'], string> = words.severity
+export const PREPARATION_SCHOOLS: Record<Schemas['PreparationSchoolEnum'], string> = words.preparation_school
+export const COAT_SCHOOLS: Record<Schemas['CoatSchoolEnum'], string> = words.coat_school
 
 export function blankLayer(): LayerDraft {
   return {

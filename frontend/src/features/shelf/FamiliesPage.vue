@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { words } from '@/api/declared.json'
 import { useOpenTrial } from '@/app/openTrial'
 import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
@@ -12,11 +13,7 @@ const open = useOpenTrial()
 void open.loadReference()
 const cautions = computed(() => new Map(open.reference?.cautions.map((caution) => [caution.id, caution])))
 
-const SEAT_WORDS: Record<Schemas['SeatEnum'], string> = {
-  in: 'goes into the wood',
-  on: 'stands on the wood as a film',
-  top: 'lies thin over the rest',
-}
+const SEAT_WORDS: Record<Schemas['SeatEnum'], string> = words.seat
 
 function spread(usual: Schemas['Usual']): string {
   const [first, later] = [usual.spread_first_m2_per_l, usual.spread_later_m2_per_l]

@@ -1,4 +1,5 @@
 import type { Schemas } from '@/api/client'
+import { words } from '@/api/declared.json'
 
 export type ProductFields = Schemas['ProductFields']
 export type Label = Schemas['Label']
@@ -14,50 +15,13 @@ export interface ProductDraft extends Omit<ProductFields, 'label' | 'found' | 'p
   found: Found
 }
 
-export const DISCLOSURE_WORDS: Record<Schemas['DisclosureEnum'], string> = {
-  full: 'Full ingredient list',
-  partial: 'Some ingredients named',
-  none: 'Nothing disclosed',
-  unknown: 'Not looked up',
-}
-export const FOOD_WORDS: Record<Schemas['FoodContactEnum'], string> = {
-  'not-stated': 'Says nothing of food',
-  'not-for-food': 'Says: not for food',
-  'safe-once-cured': 'Says: safe with food once cured',
-  'declared-compliant': 'Declares a food-contact rule met',
-}
-export const OBTAINED_WORDS: Record<Schemas['ObtainedEnum'], string> = {
-  bought: 'Bought',
-  'supplied-free': 'Supplied free: declared in the report',
-  'own-make': 'Made in the shop',
-  unknown: 'Not said',
-}
-export const SHEEN_WORDS: Record<Schemas['SheenEnum'], string> = {
-  'dead-matt': 'Dead matt',
-  matt: 'Matt',
-  satin: 'Satin',
-  'semi-gloss': 'Semi-gloss',
-  gloss: 'Gloss',
-}
-export const PORE_WORDS: Record<Schemas['PoresEnum'], string> = {
-  'ring-porous': 'Ring-porous',
-  'diffuse-porous': 'Diffuse-porous',
-  softwood: 'Softwood',
-}
-export const GROUP_WORDS: Record<Schemas['GroupEnum'], string> = {
-  water: 'Water',
-  heat: 'Heat',
-  stain: 'Household stains',
-  wear: 'Wear and repair',
-}
-export const NATURE_WORDS: Record<Schemas['NaturesEnum'], string> = {
-  acid: 'An acid: never with bleach',
-  ammonia: 'Ammonia: never with bleach',
-  bleach: 'Bleach: never with an acid or ammonia',
-  flammable: 'Burns: away from hot tests',
-  iron: 'Iron: blackens tannin-rich wood',
-  hot: 'Hot: burns, and sets vapour alight',
-}
+export const DISCLOSURE_WORDS: Record<Schemas['DisclosureEnum'], string> = words.disclosure
+export const FOOD_WORDS: Record<Schemas['FoodContactEnum'], string> = words.food_contact
+export const OBTAINED_WORDS: Record<Schemas['ObtainedEnum'], string> = words.obtained
+export const SHEEN_WORDS: Record<Schemas['SheenEnum'], string> = words.sheen
+export const PORE_WORDS: Record<Schemas['PoresEnum'], string> = words.pores
+export const GROUP_WORDS: Record<Schemas['GroupEnum'], string> = words.group
+export const NATURE_WORDS: Record<Schemas['NaturesEnum'], string> = words.natures
 
 type NumberField<T> = {
   [K in keyof T]-?: number extends NonNullable<T[K]> ? (null extends T[K] ? K : never) : never

@@ -14,6 +14,11 @@ Sets = Literal["never", "evaporation", "oxidation", "cross-linking", "ultraviole
 Carrier = Literal["none", "spirit", "alcohol", "strong-solvent", "water"]
 Repair = Literal["wipe-on", "melts-in", "sand-and-recoat", "strip"]
 
+SEAT_WORDS: dict[Seat, str] = {
+    "in": "goes into the wood",
+    "on": "stands on the wood as a film",
+    "top": "lies thin over the rest",
+}
 SETTING_WORDS: dict[Sets, str] = {
     "never": "never sets",
     "evaporation": "sets by evaporation",

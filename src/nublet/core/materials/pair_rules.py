@@ -9,6 +9,11 @@ from typing import Literal
 from nublet.core.materials.recipes import Layer
 
 Severity = Literal["block", "warn", "note"]
+SEVERITY_WORDS: dict[Severity, str] = {
+    "block": "Will not hold",
+    "warn": "Take care",
+    "note": "Worth knowing",
+}
 
 
 @dataclass(frozen=True, kw_only=True)

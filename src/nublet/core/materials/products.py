@@ -25,6 +25,19 @@ DISCLOSURE_WORDS: dict[Disclosure, str] = {
     "none": "Nothing disclosed",
     "unknown": "Not looked up",
 }
+FOOD_WORDS: dict[FoodContact, str] = {
+    "not-stated": "Says nothing of food",
+    "not-for-food": "Says: not for food",
+    "safe-once-cured": "Says: safe with food once cured",
+    "declared-compliant": "Declares a food-contact rule met",
+}
+SHEEN_WORDS: dict[Sheen, str] = {
+    "dead-matt": "Dead matt",
+    "matt": "Matt",
+    "satin": "Satin",
+    "semi-gloss": "Semi-gloss",
+    "gloss": "Gloss",
+}
 OBTAINED_WORDS: dict[Obtained, str] = {
     "bought": "Bought",
     "supplied-free": "Supplied free: declared in the report",

@@ -28,6 +28,35 @@ StopRule = Literal["coats", "even-sheen"]
 Final = Literal["none", "waxed", "buffed", "matted"]
 Faces = Literal["both", "one"]
 
+START_WORDS: dict[Start, str] = {
+    "planed": "Planed",
+    "sawn": "Sawn",
+    "scraped": "Scraped",
+    "as-found": "As found",
+}
+SANDING_WORDS: dict[Sanding, str] = {
+    "along": "Along the grain",
+    "across": "Across the grain",
+    "orbital": "Orbital sander",
+}
+CLEANING_WORDS: dict[Cleaning, str] = {
+    "none": "Not cleaned",
+    "dry": "Brushed, vacuumed",
+    "damp": "Damp cloth",
+    "solvent": "Solvent wipe",
+}
+CHARRING_WORDS: dict[Charring, str] = {
+    "none": "Not charred",
+    "light": "Charred lightly",
+    "medium": "Charred, medium",
+    "deep": "Charred deep",
+}
+FINAL_WORDS: dict[Final, str] = {
+    "none": "As it dries",
+    "waxed": "Waxed",
+    "buffed": "Buffed",
+    "matted": "Rubbed matt",
+}
 APPLICATOR_WORDS: dict[Applicator, str] = {
     "rag": "Rag",
     "pad": "Pad",

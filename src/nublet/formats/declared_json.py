@@ -1,0 +1,66 @@
+"""What the core declares and the front end shows, as JSON: responses, and the words for what can be chosen.
+
+``frontend/src/api/declared.json`` is made by
+    python -m nublet.formats.declared_json > frontend/src/api/declared.json
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from nublet.core.materials import families, pair_rules, products, recipes, schools, species
+from nublet.core.protocols import agents
+from nublet.core.protocols.responses import RESPONSES
+
+# By the name of the field that holds the choice.
+WORDS: Mapping[str, Mapping[Any, str]] = {
+    "disclosure": products.DISCLOSURE_WORDS,
+    "food_contact": products.FOOD_WORDS,
+    "obtained": products.OBTAINED_WORDS,
+    "sheen": products.SHEEN_WORDS,
+    "seat": families.SEAT_WORDS,
+    "pores": species.PORE_WORDS,
+    "group": agents.GROUP_WORDS,
+    "natures": agents.NATURES,
+    "start": recipes.START_WORDS,
+    "sanding": recipes.SANDING_WORDS,
+    "cleaning": recipes.CLEANING_WORDS,
+    "charring": recipes.CHARRING_WORDS,
+    "applicator": recipes.APPLICATOR_WORDS,
+    "final": recipes.FINAL_WORDS,
+    "severity": pair_rules.SEVERITY_WORDS,
+    "preparation_school": schools.PREPARATION_SCHOOLS,
+    "coat_school": schools.COAT_SCHOOLS,
+}
+
+
+def declared_to_json() -> dict[str, Any]:
+    """Responses by their ids, and each choice's words by the field that holds it."""
+    return {"responses": _responses(), "words": {name: dict(words) for name, words in WORDS.items()}}
+
+
+def _responses() -> dict[str, Any]:
+    """Each response by its id: what a scale's ends and steps are, and which end is better."""
+    return {
+        response.id: {
+            "name": response.name,
+            "noun": response.noun,
+            "unit": response.unit,
+            "better": response.better,
+            "lowest": response.lowest,
+            "highest": response.highest,
+            "step": response.step,
+            "passes_from": response.passes_from,
+            "steps": [
+                {"value": step.value, "key": step.key, "words": step.words, "says": step.says}
+                for step in response.steps
+            ],
+        }
+        for response in RESPONSES.values()
+    }
+
+
+if __name__ == "__main__":
+    print(json.dumps(declared_to_json(), indent=2, ensure_ascii=False))
