@@ -75,11 +75,19 @@ const guard: Middleware = {
   },
 }
 
+let piecesWords = (pieces: readonly Schemas['Piece'][]): string => pieces.map((piece) => piece.text).join('')
+
+/** Say how the pieces of a refusal are put into words: amounts show in the person's units. */
+export function showPiecesBy(words: (pieces: readonly Schemas['Piece'][]) => string): void {
+  piecesWords = words
+}
+
 /** What a refusal says. */
 export async function readProblem(response: Response): Promise<Problem> {
   const body: unknown = await response.json().catch(() => null)
   const found = (body ?? {}) as Partial<Schemas['Problem']>
-  return new Problem(found.detail ?? `The server failed (${response.status}). Try again in a moment.`, {
+  const words = found.pieces ? piecesWords(found.pieces) : found.detail
+  return new Problem(words ?? `The server failed (${response.status}). Try again in a moment.`, {
     status: response.status,
     code: found.code ?? 'error',
     field: found.field,

@@ -1,14 +1,15 @@
 import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { nextTick } from 'vue'
+import { readProblem } from '@/api/client'
 import QuantityInput from './QuantityInput.vue'
 import { ruleTicks } from './scale'
 import { finishTint, stackBands } from './section'
 import {
   figureOf,
-  inUnits,
   quantityOf,
   readNumber,
+  said,
   setCurrency,
   setUnits,
   signOf,
@@ -64,12 +65,48 @@ describe('units', () => {
     expect(quantityOf('millilitres', 29.5735295625)).toBe('1 fl oz')
   })
   it('turn the amounts in a sentence', () => {
-    expect(inUnits('Less than 50 mL at 20 °C.')).toBe('Less than 50 mL at 20 °C.')
+    const text = (words: string) => ({ text: words, quantity: null, value: null, is_bare: false })
+    const amount = (words: string, quantity: string, value: number, is_bare = false) => ({
+      text: words,
+      quantity,
+      value,
+      is_bare,
+    })
+    const panel = [
+      text('a panel of '),
+      amount('254', 'millimetres', 254, true),
+      text(' × '),
+      amount('127 mm', 'millimetres', 127),
+      text(' at '),
+      amount('20 °C', 'celsius', 20),
+      text(' for '),
+      amount('10 min', 'minutes', 10),
+      text(', 25 mm apart'),
+    ]
+    expect(said(panel)).toBe('a panel of 254 × 127 mm at 20 °C for 10 min, 25 mm apart')
     unitSystem.value = 'us'
-    expect(inUnits('Less than 50 mL at 20 °C.')).toBe('Less than 1.69 fl oz at 68 °F.')
-    expect(inUnits('it can be 10 to 20 m²/L.')).toBe('it can be 407 to 815 ft²/gal.')
-    expect(inUnits('a panel of 254 × 127 mm')).toBe('a panel of 10 × 5 in')
-    expect(inUnits('Wait 24 h, 320 grit, 15 % more')).toBe('Wait 24 h, 320 grit, 15 % more')
+    // What a person wrote is shown as it was written.
+    expect(said(panel)).toBe('a panel of 10 × 5 in at 68 °F for 10 min, 25 mm apart')
+    setUnits([])
+    expect(said(panel)).toBe('a panel of 254 × 127 mm at 20 °C for 10 min, 25 mm apart')
+    expect(said([])).toBe('')
+  })
+  it('put a refusal into the person’s units', async () => {
+    unitSystem.value = 'us'
+    const refusal = {
+      detail: 'It is 25.4 mm.',
+      code: 'invalid',
+      field: 'margin_mm',
+      pieces: [
+        { text: 'It is ', quantity: null, value: null, is_bare: false },
+        { text: '25.4 mm', quantity: 'millimetres', value: 25.4, is_bare: false },
+        { text: '.', quantity: null, value: null, is_bare: false },
+      ],
+    }
+    const problem = await readProblem(Response.json(refusal, { status: 400 }))
+    expect([problem.message, problem.field]).toEqual(['It is 1 in.', 'margin_mm'])
+    const other = await readProblem(Response.json({ detail: 'By a proxy.' }, { status: 502 }))
+    expect(other.message).toBe('By a proxy.')
   })
   it('read a number as it is typed', () => {
     expect(['', ' ', '12', '12,5', ' -3.5 ', '1e2'].map(readNumber)).toEqual([

@@ -1,6 +1,6 @@
 import { useStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
-import { api, body, type Schemas } from '@/api/client'
+import { api, body, showPiecesBy, type Schemas } from '@/api/client'
 
 export type ScreenUnit = Schemas['ScreenUnit']
 export const SYSTEMS = ['metric', 'us'] as const
@@ -93,25 +93,17 @@ export function readNumber(text: string): number | null | undefined {
   return Number.isFinite(value) ? value : undefined
 }
 
-const NUMBER = String.raw`\d+(?:[.,]\d+)?`
+export type Piece = Schemas['Piece']
 
-/** A sentence of the server's as it shows: its metric amounts, alone or "3 to 15 mL", in the person's units. */
-export function inUnits(sentence: string): string {
-  if (unitSystem.value === 'metric') return sentence
-  const bySign = new Map<string, string>()
-  for (const unit of units.value.values())
-    if (unit.metric !== unit.us && !bySign.has(unit.metric)) bySign.set(unit.metric, unit.quantity)
-  const signs = [...bySign.keys()].sort((a, b) => b.length - a.length).map((sign) => sign.replace('/', '\\/'))
-  const amount = new RegExp(
-    `(?:(${NUMBER})( to |–| × ))?(-?${NUMBER}) ?(${signs.join('|')})(?![\\p{L}/²³])`,
-    'gu',
-  )
-  return sentence.replace(
-    amount,
-    (_, low: string | undefined, between: string | undefined, high: string, sign: string) => {
-      const quantity = bySign.get(sign) ?? 'number'
-      const shown = (text: string) => figureOf(quantity, Number(text.replace(',', '.')))
-      return `${low ? shown(low) + (between ?? '') : ''}${shown(high)} ${signOf(quantity)}`
-    },
-  )
+/** A sentence of the server's as it shows: its amounts in the person's units. */
+export function said(pieces: readonly Piece[]): string {
+  return pieces.map(pieceWords).join('')
 }
+
+function pieceWords({ text, quantity, value, is_bare }: Piece): string {
+  if (quantity === null || value === null) return text
+  const { metric, us } = unitOf(quantity)
+  if (unitSystem.value === 'metric' || metric === us) return text
+  return is_bare ? figureOf(quantity, value) : quantityOf(quantity, value)
+}
+showPiecesBy(said)

@@ -16,6 +16,7 @@ from types import UnionType
 from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
 
 from nublet.core.errors import NubletError, ShelfError
+from nublet.core.quantities import in_unit, say
 
 Made = TypeVar("Made")
 
@@ -222,7 +223,13 @@ def _check_value(value: Any, kind: Any, limits: Collection[Any], path: str, erro
         # Written so that not-a-number fails too.
         if isinstance(limit, Span) and not limit.low <= value <= limit.high:
             raise error(
-                f"{words_of(path)} is {value:g} {limit.unit}; it can be {limit.low:g} to {limit.high:g} {limit.unit}.",
+                say(
+                    "{} is {}; it can be {} to {}.",
+                    words_of(path),
+                    in_unit(value, limit.unit),
+                    in_unit(limit.low, limit.unit, is_bare=True),
+                    in_unit(limit.high, limit.unit),
+                ),
                 field=path,
             )
     if get_origin(kind) is Literal:

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { inUnits } from '@/kit/units'
 import { SEVERITY_WORDS, type Finding } from './model'
 
 /** What clashes at one place: how grave in a word and a shape, why, and what to do. */
@@ -15,8 +14,8 @@ defineProps<{ findings: readonly Finding[] }>()
         <circle v-else cx="8" cy="8" r="5" class="dot" />
       </svg>
       <p>
-        <strong>{{ SEVERITY_WORDS[finding.severity] }}.</strong> {{ inUnits(finding.reason) }}
-        <span class="quiet">{{ inUnits(finding.remedy) }}</span>
+        <strong>{{ SEVERITY_WORDS[finding.severity] }}.</strong> {{ finding.reason }}
+        <span class="quiet">{{ finding.remedy }}</span>
       </p>
     </li>
   </ul>

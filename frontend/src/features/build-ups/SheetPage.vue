@@ -6,7 +6,7 @@ import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
-import { figureOf, inUnits, quantityOf } from '@/kit/units'
+import { figureOf, quantityOf, said } from '@/kit/units'
 import BuildUpFigures from './BuildUpFigures.vue'
 
 const route = useRoute()
@@ -76,7 +76,7 @@ function print(): void {
           <span class="box" aria-hidden="true" />
           <div class="what">
             <strong>{{ step.title }}</strong>
-            <p v-if="step.says">{{ inUnits(step.says) }}</p>
+            <p v-if="step.says.length">{{ said(step.says) }}</p>
             <p v-for="id in step.cautions" :key="id" class="mind">
               <strong>{{ cautions.get(id)?.says }}</strong> {{ cautions.get(id)?.do }}
             </p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { figureOf, inUnits, quantityOf, signOf } from '@/kit/units'
+import { figureOf, quantityOf, said, signOf } from '@/kit/units'
 import type { Answer } from './model'
 
 /** An answer: its main figure large, the others beneath, tables, and what to mind. */
@@ -56,7 +56,7 @@ function headOf(label: string, quantity: string): string {
         </tbody>
       </table>
     </div>
-    <p v-for="note in answer.notes" :key="note" class="note">{{ inUnits(note) }}</p>
+    <p v-for="(note, index) in answer.notes" :key="index" class="note">{{ said(note) }}</p>
   </section>
 </template>
 

@@ -5,7 +5,6 @@ import { useRoute } from 'vue-router'
 import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import StateView from '@/kit/StateView.vue'
-import { inUnits } from '@/kit/units'
 import CalculatorAnswer from './CalculatorAnswer.vue'
 import CalculatorInputs from './CalculatorInputs.vue'
 import { defaultsOf, missingNumber, restore, type Answer, type Values } from './model'
@@ -100,7 +99,7 @@ function reset(): void {
           <button class="press" @click="reset">Begin again</button>
         </div>
         <CalculatorInputs v-if="values" :key="chosen.id" v-model="values" :calculator="chosen" />
-        <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+        <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
         <CalculatorAnswer v-if="answer" :answer="answer" :is-stale="isStale || Boolean(trouble)" />
         <p class="formula">
           <span class="mono">{{ chosen.formula }}</span>

@@ -107,7 +107,7 @@ describe('its form and its answer', () => {
           rows: [['Base', 54]],
         },
       ],
-      notes: ['Mind this.'],
+      notes: [[{ text: 'Mind this.', quantity: null, value: null, is_bare: false }]],
     }
     const shown = mount(CalculatorAnswer, { props: { answer, isStale: true } })
     expect(shown.find('.main').text()).toContain('60.5')

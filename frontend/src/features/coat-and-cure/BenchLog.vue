@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { inUnits } from '@/kit/units'
+import { quantityOf, said } from '@/kit/units'
 import { clockOf } from './model'
 
 /** What was done so far, newest first, and what went otherwise. */
@@ -23,10 +23,10 @@ const missed = computed(() =>
 )
 function air(work: Schemas['LoggedWork']): string {
   const parts = [
-    work.temperature_c === null ? '' : `${work.temperature_c} °C`,
+    work.temperature_c === null ? '' : quantityOf('celsius', work.temperature_c),
     work.humidity_pct === null ? '' : `${work.humidity_pct} %`,
-    work.block_c === null ? '' : `block ${work.block_c} °C`,
-    work.weight_g === null ? '' : `${work.weight_g} g`,
+    work.block_c === null ? '' : `block ${quantityOf('celsius', work.block_c)}`,
+    work.weight_g === null ? '' : quantityOf('grams', work.weight_g),
     work.mix,
   ]
   return parts.filter(Boolean).join(', ')
@@ -48,7 +48,7 @@ function dayOf(moment: string | null): string {
     <p v-if="isSimulated" class="quiet">Demo: what was logged before you came is simulated.</p>
     <ul v-if="missed.length" class="sheet missed">
       <li v-for="each in missed" :key="each.panel + each.key" :class="each.judgement">
-        <strong>{{ JUDGED[each.judgement] }}.</strong> {{ inUnits(each.says) }}
+        <strong>{{ JUDGED[each.judgement] }}.</strong> {{ said(each.says) }}
         <span v-if="each.judgement === 'spoiled'"
           ><RouterLink :to="`/trials/${trialId}/prepare#deviations`">Replace the panel</RouterLink></span
         >
@@ -81,7 +81,7 @@ function dayOf(moment: string | null): string {
             <td class="mono">{{ dayOf(work.begun_at) }}</td>
             <td class="mono">{{ dayOf(work.ended_at) }}</td>
             <td>{{ work.hands.split(' ')[0] }}</td>
-            <td class="mono">{{ inUnits(air(work)) }}</td>
+            <td class="mono">{{ air(work) }}</td>
           </tr>
         </tbody>
       </table>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { spanOf } from '@/app/dueWords'
-import { inUnits, quantityOf } from '@/kit/units'
+import { quantityOf } from '@/kit/units'
 import { ms, type Operation } from './model'
 
 /** What the pass takes, mixed or decanted, from which batch, and how long a mix still lasts. */
@@ -84,7 +84,7 @@ async function make(): Promise<void> {
         <strong v-else class="late">Pot life over for {{ spanOf(-leftMs) }}: mix anew</strong>
       </p>
     </div>
-    <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+    <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
   </div>
 </template>
 

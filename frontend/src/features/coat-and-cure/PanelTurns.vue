@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { standOf } from '@/app/dueWords'
-import { inUnits, quantityOf } from '@/kit/units'
+import { quantityOf, said } from '@/kit/units'
 import { clockOf, isDone, windowOf, type Operation, type Turn } from './model'
 import WeighBox from './WeighBox.vue'
 
@@ -26,7 +26,7 @@ const took = computed(() => {
 const doubts = computed(() =>
   props.operation.turns.flatMap((turn) => {
     const says = took.value.get(turn.code)?.stands_out
-    return says && ['weigh', 'coat', 'wipe'].includes(props.operation.kind) ? [says] : []
+    return says?.length && ['weigh', 'coat', 'wipe'].includes(props.operation.kind) ? [says] : []
   }),
 )
 
@@ -62,13 +62,13 @@ function windowWords(turn: Turn): { words: string; isLate: boolean } {
         />
         <span v-else />
         <span class="took mono">
-          <strong v-if="took.get(turn.code)" :class="{ late: took.get(turn.code)?.stands_out }">{{
+          <strong v-if="took.get(turn.code)" :class="{ late: took.get(turn.code)?.stands_out.length }">{{
             quantityOf('g_per_m2', took.get(turn.code)?.g_per_m2)
           }}</strong>
         </span>
       </li>
     </ol>
-    <p v-for="says in doubts" :key="says" class="late" role="alert">{{ inUnits(says) }}</p>
+    <p v-for="says in doubts" :key="said(says)" class="late" role="alert">{{ said(says) }}</p>
   </div>
 </template>
 

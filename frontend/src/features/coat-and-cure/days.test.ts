@@ -276,7 +276,20 @@ describe('cards and panels', () => {
             build_up: 'Marrowby Tung',
             item: 'coat 1',
             expected_g_per_m2: 90,
-            panels: [{ panel: 'K7', g_per_m2: 180, stands_out: 'K7 took 180 g/m², the others about 90.' }],
+            panels: [
+              {
+                panel: 'K7',
+                g_per_m2: 180,
+                stands_out: [
+                  {
+                    text: 'K7 took 180 g/m², the others about 90.',
+                    quantity: null,
+                    value: null,
+                    is_bare: false,
+                  },
+                ],
+              },
+            ],
           },
         ],
       },

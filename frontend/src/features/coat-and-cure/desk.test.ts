@@ -5,6 +5,7 @@ import { createMemoryHistory, createRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { useSession } from '@/app/session'
 import { useWorkEntries } from '@/app/workEntries'
+import { setUnits } from '@/kit/units'
 import BenchLog from './BenchLog.vue'
 import { operation as pass, turn } from './fixtures'
 import MixRow from './MixRow.vue'
@@ -352,6 +353,7 @@ describe('a plan', () => {
 
 describe('the log', () => {
   it('puts what spoiled a panel first and shows no more than the newest', async () => {
+    setUnits([{ quantity: 'celsius', metric: '°C', us: '°F', factor: 1.8, offset: 32 }])
     const work = (panel: string): Schemas['LoggedWork'] => ({
       panel,
       what: 'Coat 1',
@@ -370,7 +372,7 @@ describe('the log', () => {
       panel,
       key: 'late-wipe coat 1',
       judgement,
-      says: `${panel}, coat 1: wiped off too late.`,
+      says: [{ text: `${panel}, coat 1: wiped off too late.`, quantity: null, value: null, is_bare: false }],
       reason: '',
     })
     const log = mount(BenchLog, {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { inUnits } from '@/kit/units'
+import { said } from '@/kit/units'
 import type { Outlook } from './model'
 import OutlookCost from './OutlookCost.vue'
 import PowerCurve from './PowerCurve.vue'
@@ -14,7 +14,7 @@ const power = computed(() => props.outlook?.outlook)
 <template>
   <section class="sheet answer" aria-live="polite" aria-label="What this design can show">
     <div v-if="trouble" class="words">
-      <p class="late" role="alert">{{ inUnits(trouble) }}</p>
+      <p class="late" role="alert">{{ trouble }}</p>
       <button class="press" @click="$emit('ask')">Ask again</button>
     </div>
     <template v-else-if="outlook && power">
@@ -25,7 +25,7 @@ const power = computed(() => props.outlook?.outlook)
       </div>
       <PowerCurve :power="power" />
     </template>
-    <p v-else-if="outlook" class="words">{{ outlook.troubles[0]?.says }}</p>
+    <p v-else-if="outlook" class="words">{{ said(outlook.troubles[0]?.says ?? []) }}</p>
     <p v-else class="words quiet">Working out what it would show…</p>
     <OutlookCost v-if="outlook && !trouble" class="wide" :outlook="outlook" />
   </section>

@@ -7,7 +7,6 @@ import { useOpenTrial } from '@/app/openTrial'
 import { shortFingerprint } from '@/kit/fingerprint'
 import { speciesName } from '@/kit/species'
 import StateView from '@/kit/StateView.vue'
-import { inUnits } from '@/kit/units'
 import DesignAnswer from './DesignAnswer.vue'
 import DesignForm from './DesignForm.vue'
 import DesignKey from './DesignKey.vue'
@@ -140,7 +139,7 @@ const draw = () =>
         <p v-if="hasPanels && isChanged && !isFixed" class="caution">
           The panels below are of the design as it was. Keeping or drawing discards them.
         </p>
-        <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+        <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
       </section>
     </div>
 

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
-import { figureOf, inUnits, quantityOf } from '@/kit/units'
+import { figureOf, quantityOf, said } from '@/kit/units'
 import { drawnAreas, drawnSpots, sidesOf, type Outlook } from './model'
 
 /** How the design would lie: what does not fit, what it says of itself, and a panel as it may be laid out. */
 const props = defineProps<{ outlook: Outlook | null; species: string; names: ReadonlyMap<string, string> }>()
 
-const shortBoards = computed(() => props.outlook?.boards.filter((board) => board.says) ?? [])
+const shortBoards = computed(() => props.outlook?.boards.filter((board) => board.says.length) ?? [])
 const samples = computed(() =>
   (props.outlook?.samples ?? []).flatMap((sample, index) =>
     sidesOf(sample.spots).map((side) => ({
@@ -28,9 +28,9 @@ const samples = computed(() =>
 <template>
   <div class="samples">
     <ul v-if="outlook?.troubles.length || shortBoards.length" class="troubles sheet" role="status">
-      <li v-for="found in outlook?.troubles" :key="found.says">{{ inUnits(found.says) }}</li>
+      <li v-for="found in outlook?.troubles" :key="said(found.says)">{{ said(found.says) }}</li>
       <template v-if="!outlook?.troubles.length">
-        <li v-for="board in shortBoards" :key="board.name">{{ inUnits(board.says) }}</li>
+        <li v-for="board in shortBoards" :key="board.name">{{ said(board.says) }}</li>
       </template>
     </ul>
     <ul v-if="outlook" class="plain-list">

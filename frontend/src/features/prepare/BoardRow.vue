@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { useKeptDraft } from '@/app/keptDraft'
 import BoardCut from '@/kit/BoardCut.vue'
 import QuantityInput from '@/kit/QuantityInput.vue'
-import { inUnits, quantityOf } from '@/kit/units'
+import { quantityOf, said } from '@/kit/units'
 
 import { DEFECTS, measuresOf, measuresToSend, type Board, type Design, type MeasuresDraft } from './model'
 
@@ -82,7 +82,7 @@ function leave(): void {
         Measure
       </button>
     </header>
-    <p v-if="board.says" class="late" role="alert">{{ inUnits(board.says) }}</p>
+    <p v-if="board.says.length" class="late" role="alert">{{ said(board.says) }}</p>
     <form v-if="isMeasuring && draft" class="sheet measures" @submit.prevent="keep">
       <div class="row sizes">
         <label :for="`name-${board.id}`">Name</label>
@@ -120,7 +120,7 @@ function leave(): void {
         </button>
       </div>
       <p v-if="draft.defects.length" class="quiet">Measured from the left end, across the whole width.</p>
-      <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+      <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
       <div class="row">
         <button
           type="button"

@@ -2,7 +2,6 @@
 import { computed, ref, watch } from 'vue'
 import { useKeptDraft } from '@/app/keptDraft'
 import QuantityInput from '@/kit/QuantityInput.vue'
-import { inUnits } from '@/kit/units'
 import type { Schemas } from '@/api/client'
 import {
   changesSince,
@@ -147,7 +146,7 @@ async function record(): Promise<void> {
         placeholder="Dropped on its face when the covers came off"
       />
     </div>
-    <p v-if="trouble" class="late" role="alert">{{ inUnits(trouble) }}</p>
+    <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
     <div class="row">
       <button class="press press-main" :disabled="isBusy">Record deviation</button>
       <span class="quiet">A record is only ever added to.</span>

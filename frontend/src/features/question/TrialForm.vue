@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { speciesName } from '@/kit/species'
-import { inUnits } from '@/kit/units'
 import type { TrialDraft } from './model'
 import PanelSizeFields from '@/kit/PanelSizeFields.vue'
 
@@ -104,7 +103,7 @@ const woods = computed(() => [
         </el-select>
         <template v-for="item in reference.protocols" :key="item.id">
           <ul v-if="item.id === draft.protocol" class="exposures">
-            <li v-for="exposure in item.exposures" :key="exposure.id">{{ inUnits(exposure.name) }}</li>
+            <li v-for="exposure in item.exposures" :key="exposure.id">{{ exposure.name }}</li>
             <li class="quiet">
               Looks: {{ item.looks.map((look) => look.name.toLowerCase()).join(' and ') }}
             </li>
@@ -114,7 +113,7 @@ const woods = computed(() => [
       </div>
       <PanelSizeFields v-model="draft" :is-fixed="isFixed" />
     </div>
-    <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ inUnits(trouble) }}</p>
+    <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ trouble }}</p>
   </div>
 </template>
 

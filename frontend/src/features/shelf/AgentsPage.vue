@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
-import { figureOf, inUnits, signOf, toMetric, toScreen } from '@/kit/units'
+import { figureOf, signOf, toMetric, toScreen } from '@/kit/units'
 import { durationWords, GROUP_WORDS, NATURE_WORDS, readNumbers, type AgentFields } from './model'
 import OwnThings from './OwnThings.vue'
 import { useOwnThings } from './useOwnThings'
@@ -71,7 +71,7 @@ function ladder(agent: AgentFields): string {
   return [durationWords(agent.durations_min ?? []), heat].filter(Boolean).join(' · ')
 }
 function nameOf(agent: AgentFields): string {
-  return [agent.name, inUnits(agent.strength ?? '')].filter(Boolean).join(', ')
+  return [agent.name, agent.strength].filter(Boolean).join(', ')
 }
 </script>
 
@@ -128,7 +128,7 @@ function nameOf(agent: AgentFields): string {
         <span class="quiet">{{ GROUP_WORDS[thing.agent.group] }}</span>
         <span class="name">
           <strong>{{ nameOf(thing.agent) }}</strong>
-          <span class="quiet">{{ inUnits(thing.agent.amount ?? '') }}</span>
+          <span class="quiet">{{ thing.agent.amount }}</span>
         </span>
         <span class="steps quiet">{{ ladder(thing.agent) }}</span>
         <span class="steps caution">

@@ -1,6 +1,5 @@
 <script setup lang="ts" generic="Thing extends OwnThing">
 import StateView from '@/kit/StateView.vue'
-import { inUnits } from '@/kit/units'
 import ShelfFile from './ShelfFile.vue'
 import ShelfTabs from './ShelfTabs.vue'
 import type { OwnThing, OwnThings } from './useOwnThings'
@@ -42,7 +41,7 @@ defineSlots<{ form(): unknown; thing(slot: { thing: Thing }): unknown }>()
       <ShelfFile :kind="kind" :noun="noun" @written="things.load" />
     </div>
     <slot name="form" />
-    <p v-if="things.trouble.value" class="late" role="alert">{{ inUnits(things.trouble.value) }}</p>
+    <p v-if="things.trouble.value" class="late" role="alert">{{ things.trouble.value }}</p>
     <StateView
       v-if="things.loadTrouble.value"
       kind="trouble"

@@ -6,7 +6,7 @@ import { useLoaded } from '@/api/useLoaded'
 import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
-import { inUnits, quantityOf } from '@/kit/units'
+import { quantityOf } from '@/kit/units'
 import { draftOf, emptyProduct, type ProductDraft } from './model'
 import ProductBatches from './ProductBatches.vue'
 import ProductFigures from './ProductFigures.vue'
@@ -150,7 +150,7 @@ onBeforeRouteLeave(() => {
           <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>
         </div>
       </header>
-      <p v-if="trouble" class="late" role="alert" :data-field="troubledField">{{ inUnits(trouble) }}</p>
+      <p v-if="trouble" class="late" role="alert" :data-field="troubledField">{{ trouble }}</p>
       <p v-else-if="said" role="status">{{ said }}</p>
       <p v-else-if="isChanged" class="caution" role="status">Not saved yet; a reload keeps what you typed.</p>
       <div class="columns">

@@ -13,6 +13,7 @@ from typing import Literal
 
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
+from nublet.core.quantities import amount, say
 
 Judgement = Literal["usable", "deviation", "spoiled"]
 DeviationKind = Literal[
@@ -89,7 +90,14 @@ def judge_climate(
     found: list[tuple[DeviationKind, str]] = []
     if temperature_c is not None and temperature_c < low:
         found.append(
-            ("cold-shop", f"coated at {temperature_c:g} °C; it wants {low:g} °C or more, and cures slower.")
+            (
+                "cold-shop",
+                say(
+                    "coated at {}; it wants {} or more, and cures slower.",
+                    amount("celsius", temperature_c),
+                    amount("celsius", low),
+                ),
+            )
         )
     if humidity_pct is not None and humidity_pct > high:
         found.append(

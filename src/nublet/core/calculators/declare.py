@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from nublet.core.errors import CalculationError
-from nublet.core.quantities import METRIC_SIGNS, Quantity
+from nublet.core.quantities import Prose, Quantity, amount, say
 
 MAX_ROWS = 40
 
@@ -98,7 +98,7 @@ class Answer:
 
     figures: tuple[Figure, ...]
     tables: tuple[Table, ...] = ()
-    notes: tuple[str, ...] = ()
+    notes: tuple[Prose, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -179,9 +179,14 @@ def _number(one: NumberInput, value: Any, where: str) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise CalculationError(f"{one.label}: {value!r} is not a number.", field=where)
     if not one.low <= value <= one.high:
-        sign = f" {METRIC_SIGNS[one.quantity]}".rstrip()
         raise CalculationError(
-            f"{one.label}: {value:g}{sign} is out of range. Give {one.low:g} to {one.high:g}{sign}.",
+            say(
+                "{}: {} is out of range. Give {} to {}.",
+                one.label,
+                amount(one.quantity, value),
+                amount(one.quantity, one.low, is_bare=True),
+                amount(one.quantity, one.high),
+            ),
             field=where,
         )
     return float(value)

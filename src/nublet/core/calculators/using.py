@@ -20,6 +20,7 @@ from nublet.core.materials.coverage import litres_needed
 from nublet.core.materials.curing import Spell, cure_rate, follow_cure
 from nublet.core.measuring.moisture import equilibrium_moisture_pct, follow_conditioning
 from nublet.core.measuring.weights import film_from_weighings, water_uptake
+from nublet.core.quantities import amount, say
 
 _COATS = TableInput(
     name="coats", label="Coats, in order",
@@ -158,7 +159,11 @@ def _cure(values: Mapping[str, Any]) -> Answer:
         notes=(
             "An estimate, never earlier than the label. Press a thumbnail into a spare piece before you trust it.",
         )
-        + (("Below 5 °C it stands still: warm the room.",) if found.hours_left is None else ()),
+        + (
+            (say("Below {} it stands still: warm the room.", amount("celsius", 5)),)
+            if found.hours_left is None
+            else ()
+        ),
     )
 
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nublet.core.errors import DesignError
+from nublet.core.quantities import amount, say
 
 SMALLEST_PANEL_MM = 50.0
 LARGEST_PANEL_MM = 3000.0
@@ -46,8 +47,13 @@ def check_panel_size(size: PanelSize) -> None:
     ):
         if not SMALLEST_PANEL_MM <= value <= LARGEST_PANEL_MM:
             raise DesignError(
-                f"A panel {label} of {value:g} mm cannot be. Give {SMALLEST_PANEL_MM:g} to "
-                f"{LARGEST_PANEL_MM:g} mm.",
+                say(
+                    "A panel {} of {} cannot be. Give {} to {}.",
+                    label,
+                    amount("millimetres", value),
+                    amount("millimetres", SMALLEST_PANEL_MM, is_bare=True),
+                    amount("millimetres", LARGEST_PANEL_MM),
+                ),
                 field=name,
             )
 

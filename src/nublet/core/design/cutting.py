@@ -13,6 +13,7 @@ from typing import Literal
 
 from nublet.core.design.areas import PanelSize
 from nublet.core.errors import DesignError
+from nublet.core.quantities import Prose, amount, say
 
 DEFAULT_KERF_MM = 3.0
 DEFAULT_END_TRIM_MM = 20.0
@@ -99,14 +100,18 @@ class BoardCut:
     narrow_mm: float
 
     @property
-    def says(self) -> str:
+    def says(self) -> Prose:
         """What is wrong with it, in words, or an empty text."""
         if self.narrow_mm > 0:
-            return f"Board {self.board.id!r} is {_up(self.narrow_mm)} mm too narrow for the panels."
+            narrow = amount("millimetres", _up(self.narrow_mm))
+            return say("Board {} is {} too narrow for the panels.", repr(self.board.id), narrow)
         if self.short_mm > 0:
-            return (
-                f"Board {self.board.id!r} is {_up(self.short_mm)} mm short: it gives {self.capacity} of "
-                f"{self.n_asked} panels."
+            return say(
+                "Board {} is {} short: it gives {} of {} panels.",
+                repr(self.board.id),
+                amount("millimetres", _up(self.short_mm)),
+                self.capacity,
+                self.n_asked,
             )
         return ""
 
@@ -181,13 +186,25 @@ def check_board(board: Board) -> None:
     for label, value in (("long", board.length_mm), ("wide", board.width_mm)):
         if value is not None and not 1 <= value <= 30_000:
             raise DesignError(
-                f"Board {board.id!r}: {value:g} mm {label} cannot be. Give 1 to 30,000 mm.", field="boards"
+                say(
+                    "Board {}: {} {} cannot be. Give {} to {}.",
+                    repr(board.id),
+                    amount("millimetres", value),
+                    label,
+                    amount("millimetres", 1, is_bare=True),
+                    amount("millimetres", 30_000),
+                ),
+                field="boards",
             )
     for defect in board.defects:
         if not 0 <= defect.from_mm < defect.to_mm <= 30_000:
             raise DesignError(
-                f"Board {board.id!r}: a defect from {defect.from_mm:g} to {defect.to_mm:g} mm cannot be. Give where it "
-                "begins and where it ends, from the left end.",
+                say(
+                    "Board {}: a defect from {} to {} cannot be. Give where it begins and where it ends, from the left end.",
+                    repr(board.id),
+                    amount("millimetres", defect.from_mm, is_bare=True),
+                    amount("millimetres", defect.to_mm),
+                ),
                 field="boards",
             )
 
@@ -200,7 +217,16 @@ def check_saw(saw: Saw) -> None:
         ("end_piece_mm", "An end-grain piece", saw.end_piece_mm, 500),
     ):
         if not 0 <= value <= most:
-            raise DesignError(f"{label} of {value:g} mm cannot be. Give 0 to {most} mm.", field=field)
+            raise DesignError(
+                say(
+                    "{} of {} cannot be. Give {} to {}.",
+                    label,
+                    amount("millimetres", value),
+                    amount("millimetres", 0, is_bare=True),
+                    amount("millimetres", most),
+                ),
+                field=field,
+            )
 
 
 def _reach(size: PanelSize, saw: Saw) -> float:

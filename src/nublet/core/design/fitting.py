@@ -15,6 +15,7 @@ from nublet.core.design.spots import SpotDrawer
 from nublet.core.errors import DesignError
 from nublet.core.protocols.agents import give_off_gas
 from nublet.core.protocols.exposures import Exposure
+from nublet.core.quantities import Words, amount, say
 
 Ladders = Literal["together", "spread"]
 MAX_PANELS_EACH = 4
@@ -196,10 +197,13 @@ def _refusal(
     ladders: Ladders,
 ) -> DesignError:
     n_spots = sum(len(part) for part in parts) * max(1, n_sections)
-    room = (
-        f"a panel of {size.length_mm:g} × {size.width_mm:g} mm with {margin_mm:g} mm margins"
-        + (f", on each of {n_sections} sections" if n_sections > 1 else "")
-        + (", both faces used" if len(parts) > 1 else "")
+    room = say(
+        "a panel of {} × {} with margins of {}{}{}",
+        amount("millimetres", size.length_mm, is_bare=True),
+        amount("millimetres", size.width_mm),
+        amount("millimetres", margin_mm),
+        f", on each of {n_sections} sections" if n_sections > 1 else "",
+        ", both faces used" if len(parts) > 1 else "",
     )
     shapes: list[Callable[[float], PanelSize]] = [
         lambda mm: PanelSize(length_mm=mm, width_mm=size.width_mm),
@@ -219,26 +223,34 @@ def _refusal(
     longer = smallest(shapes[0], size.length_mm)
     wider = smallest(shapes[1], size.width_mm)
     would_do = [
-        f"a panel {mm} mm {label} would do"
+        say("a panel {} {} would do", amount("millimetres", mm), label)
         for mm, label in ((longer, "long"), (wider, "wide"))
         if mm is not None
     ]
     if not would_do:
         both = smallest(shapes[2], max(size.length_mm, size.width_mm))
-        would_do = [f"a panel {both} mm square would do"] if both is not None else []
+        would_do = (
+            [say("a panel {} square would do", amount("millimetres", both))] if both is not None else []
+        )
     more = _enough_panels(size, exposures, n_sections, margin_mm, faces, panels_each, ladders)
     if more is not None:
-        would_do.append(f"{more} panels of this size for each build-up on each board would do")
-    tells = "; ".join(would_do) or "no panel up to 3 m would do: use fewer exposures, or smaller rings"
+        would_do.append(say("{} panels of this size for each build-up on each board would do", more))
+    tells = say("; ".join(["{}"] * len(would_do)), *would_do) if would_do else _none_would_do()
     is_crowded = _has_room(size, parts, n_sections, margin_mm)
     field = "panel_width_mm" if wider is not None and longer is None else "panel_length_mm"
     if is_crowded:
         clashing = _clashing(parts)
         return DesignError(
-            f"{clashing} cannot be kept apart on {room}: {tells}, or fewer exposures.", field=field
+            say("{} cannot be kept apart on {}: {}, or fewer exposures.", clashing, room, tells), field=field
         )
     what = f"{n_spots} spots" if n_spots > 1 else "One spot"
-    return DesignError(f"{what} do{'es' if n_spots == 1 else ''} not fit on {room}: {tells}.", field=field)
+    do = "does" if n_spots == 1 else "do"
+    return DesignError(say("{} {} not fit on {}: {}.", what, do, room, tells), field=field)
+
+
+def _none_would_do() -> Words:
+    largest = amount("millimetres", LARGEST_PANEL_MM)
+    return say("no panel up to {} would do: use fewer exposures, or smaller rings", largest)
 
 
 def smallest_side(fits: Callable[[float], bool], start_mm: float) -> int | None:

@@ -16,6 +16,7 @@ import numpy as np
 from nublet.core.design.areas import PanelSize
 from nublet.core.errors import DesignError
 from nublet.core.protocols.exposures import Exposure
+from nublet.core.quantities import amount, say
 
 # Whether it is hot, and its diameter, mm.
 Ring = tuple[bool, float]
@@ -47,7 +48,13 @@ def check_margin(margin_mm: float) -> None:
     """Refuse a margin that cannot be. Raises ``DesignError``."""
     if not 0 <= margin_mm <= LARGEST_MARGIN_MM:
         raise DesignError(
-            f"A margin of {margin_mm:g} mm cannot be. Give 0 to {LARGEST_MARGIN_MM:g} mm; 15 mm is usual.",
+            say(
+                "A margin of {} cannot be. Give {} to {}; {} is usual.",
+                amount("millimetres", margin_mm),
+                amount("millimetres", 0, is_bare=True),
+                amount("millimetres", LARGEST_MARGIN_MM),
+                amount("millimetres", 15),
+            ),
             field="margin_mm",
         )
 
@@ -58,7 +65,13 @@ def check_rings(exposures: Sequence[Exposure]) -> None:
     for exposure in exposures:
         if not 1 <= exposure.site.wetted_mm <= 1000:
             raise DesignError(
-                f"Exposure {exposure.id!r}: a wetted ring of {exposure.site.wetted_mm:g} mm cannot be. Give 1 to 1000 mm.",
+                say(
+                    "Exposure {}: a wetted ring of {} cannot be. Give {} to {}.",
+                    repr(exposure.id),
+                    amount("millimetres", exposure.site.wetted_mm),
+                    amount("millimetres", 1, is_bare=True),
+                    amount("millimetres", 1000),
+                ),
                 field="exposures",
             )
         if exposure.id in seen:

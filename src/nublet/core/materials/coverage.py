@@ -9,6 +9,7 @@ from nublet.core.errors import CalculationError
 from nublet.core.materials.cup import NO_PRICES, ThinnerPrices, earlier_coats, thinner_carrier
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
+from nublet.core.quantities import amount, say
 
 DEFAULT_WASTE = 0.15
 
@@ -77,7 +78,9 @@ def litres_needed(
     0.3
     """
     if not area_m2 > 0:
-        raise CalculationError(f"The area is {area_m2:g} m²; give more than 0.", field="area_m2")
+        raise CalculationError(
+            say("The area is {}; give more than 0.", amount("square_metres", area_m2)), field="area_m2"
+        )
     if not absorbency > 0:
         raise CalculationError(
             f"The absorbency is {absorbency:g}; give more than 0, 1 for beech.", field="absorbency"
@@ -86,7 +89,9 @@ def litres_needed(
         raise CalculationError(f"The waste is {100 * waste:g} %; give 0 to 1000.", field="waste_pct")
     for spread in spreads_m2_per_l:
         if not spread > 0:
-            raise CalculationError(f"A spread is {spread:g} m²/L; give more than 0.", field="coats")
+            raise CalculationError(
+                say("A spread is {}; give more than 0.", amount("spread_m2_per_l", spread)), field="coats"
+            )
     return area_m2 * sum(1 / spread for spread in spreads_m2_per_l) * absorbency * (1 + waste)
 
 

@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
+from nublet.core.quantities import amount, say
 
 LABEL_C = 20.0
 LABEL_RH = 50.0
@@ -49,7 +50,13 @@ def cure_rate(temperature_c: float, humidity_pct: float, *, from_water: bool) ->
     """
     if not -60 <= temperature_c <= 100:
         raise CalculationError(
-            f"{temperature_c:g} °C is no shop's temperature. Give -60 to 100.", field="temperature_c"
+            say(
+                "{} is no shop's temperature. Give {} to {}.",
+                amount("celsius", temperature_c),
+                amount("celsius", -60, is_bare=True),
+                amount("celsius", 100),
+            ),
+            field="temperature_c",
         )
     if not 0 <= humidity_pct <= 100:
         raise CalculationError(f"{humidity_pct:g} % RH cannot be. Give 0 to 100.", field="humidity_pct")

@@ -73,7 +73,7 @@ def _check_parts(product: Product) -> None:
             )
         if not all(0 <= amount <= 1_000_000 for amount in container.amounts) or not any(container.amounts):
             raise ShelfError(
-                f"Container {index + 1} must hold something: more than 0, up to 1,000,000 mL or g.",
+                f"Container {index + 1} must hold something: more than 0, up to 1,000,000 of the unit that it is sold in.",
                 field=f"{where}.amounts",
             )
         if not 0 <= container.price <= 1_000_000:

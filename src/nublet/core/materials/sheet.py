@@ -11,6 +11,7 @@ from nublet.core.materials.cup import solvents_in_cup
 from nublet.core.materials.mixes import Amount, Measures, Work, content_of, fill_cup, measure_of
 from nublet.core.materials.mixing import Batch, plan_batches, smallest_mix
 from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe, hands_on_per_panel
+from nublet.core.quantities import Prose, amount, say
 
 StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
 
@@ -21,7 +22,7 @@ class Step:
 
     kind: StepKind
     title: str
-    says: str = ""
+    says: Prose = ""
     amounts: tuple[Amount, ...] = ()
     window_min: tuple[float, float] | None = None
     window_h: tuple[float, float | None] | None = None
@@ -49,7 +50,11 @@ def application_steps(recipe: Recipe, work: Work) -> list[Step]:
         Step(
             kind="cure",
             title="Cure fully before any test",
-            says=f"{days:g} days near 20 °C and 50 % RH; longer when colder or damper. Stand the panels apart, with air on both faces.",
+            says=say(
+                "{:g} days near {} and 50 % RH; longer when colder or damper. Stand the panels apart, with air on both faces.",
+                days,
+                amount("celsius", 20),
+            ),
             cautions=_cautions(last, "cure"),
         )
     )
@@ -114,7 +119,7 @@ def _between_layers(under: Layer, over: Layer, *, is_final_wax: bool) -> list[St
             Step(
                 kind="wait",
                 title=f"Let {under.product.name} cure fully",
-                says=f"{days:g} days near 20 °C and 50 % RH.",
+                says=say("{:g} days near {} and 50 % RH.", days, amount("celsius", 20)),
             )
         )
     else:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from statistics import median
 
 from nublet.core.errors import CalculationError
+from nublet.core.quantities import Prose, Words, amount, say
 
 # Where the others agree to the milligram, a few per cent are still the hand's own.
 _LEAST_SPREAD = 0.05
@@ -24,7 +25,7 @@ class AppliedWeight:
 
     panel: str
     g_per_m2: float
-    stands_out: str = ""
+    stands_out: Prose = ""
 
 
 def weigh_coat(
@@ -56,8 +57,12 @@ def weigh_coat(
         AppliedWeight(
             panel=panel,
             g_per_m2=weight,
-            stands_out=f"{panel} weighs less after the coat ({weighings_g[panel][1]:g} g) than before "
-            f"({weighings_g[panel][0]:g} g). Weigh it again, and check that the two are not swapped.",
+            stands_out=say(
+                "{} weighs less after the coat ({}) than before ({}). Weigh it again, and check that the two are not swapped.",
+                panel,
+                amount("grams", weighings_g[panel][1]),
+                amount("grams", weighings_g[panel][0]),
+            ),
         )
         for panel, weight in took.items()
         if weight < 0
@@ -107,7 +112,11 @@ def judge_applied(
     for panel, weight in weights_g_per_m2.items():
         if not (math.isfinite(weight) and weight >= 0):
             raise CalculationError(
-                f"Panel {panel} took {weight:g} g/m², which cannot be. Weigh it again, before and after.",
+                say(
+                    "Panel {} took {}, which cannot be. Weigh it again, before and after.",
+                    panel,
+                    amount("g_per_m2", weight),
+                ),
                 field=panel,
             )
     weights = list(weights_g_per_m2.values())
@@ -115,21 +124,30 @@ def judge_applied(
         middle = median(weights)
         mad = max(median(abs(weight - middle) for weight in weights), _MAD_TO_SD * _LEAST_SPREAD * middle)
         limit = math.inf if mad == 0 else _LIMIT * mad / _MAD_TO_SD
-        low, high, beside = middle - limit, middle + limit, f"the others about {middle:.0f}"
+        low, high, beside = middle - limit, middle + limit, _beside("the others about {}", middle)
     elif expected_g_per_m2 is not None:
         low, high = expected_g_per_m2 / _LABEL_FACTOR, expected_g_per_m2 * _LABEL_FACTOR
-        beside = f"the label lets expect {expected_g_per_m2:.0f}"
+        beside = _beside("the label lets expect {}", expected_g_per_m2)
     else:
-        low, high, beside = 0.0, math.inf, ""
+        low, high, beside = 0.0, math.inf, say("")
     return tuple(
         AppliedWeight(panel=panel, g_per_m2=weight, stands_out=_say(panel, weight, low, high, beside))
         for panel, weight in weights_g_per_m2.items()
     )
 
 
-def _say(panel: str, weight: float, low: float, high: float, beside: str) -> str:
+def _beside(template: str, weight: float) -> Words:
+    return say(template, amount("g_per_m2", weight, ".0f", is_bare=True))
+
+
+def _say(panel: str, weight: float, low: float, high: float, beside: Words) -> str:
     if low <= weight <= high:
         return ""
     much = "Wipe it off sooner or spread it out" if weight > high else "Put on more"
-    took = f"{panel} took {weight:.0f} g/m², {beside}."
-    return f"{took} {much} while it is wet, or weigh it again; a thirsty board may be right."
+    return say(
+        "{} took {}, {}. {} while it is wet, or weigh it again; a thirsty board may be right.",
+        panel,
+        amount("g_per_m2", weight, ".0f"),
+        beside,
+        much,
+    )

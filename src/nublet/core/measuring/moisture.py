@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from nublet.core.errors import CalculationError
+from nublet.core.quantities import amount, say
 
 REST_PCT_PER_DAY = 0.1
 
@@ -52,7 +53,13 @@ def equilibrium_moisture_pct(temperature_c: float, humidity_pct: float) -> float
     """
     if not -1.2 <= temperature_c <= 132.3:
         raise CalculationError(
-            f"{temperature_c:g} °C is outside what is known. Give -1 to 132.", field="temperature_c"
+            say(
+                "{} is outside what is known. Give {} to {}.",
+                amount("celsius", temperature_c),
+                amount("celsius", -1, is_bare=True),
+                amount("celsius", 132),
+            ),
+            field="temperature_c",
         )
     if not 0 <= humidity_pct <= 98:
         raise CalculationError(

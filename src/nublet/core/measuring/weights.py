@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from nublet.core.errors import CalculationError
+from nublet.core.quantities import amount, say
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,8 +62,12 @@ def _gain(before_g: float, after_g: float) -> float:
     _positive(after_g, "after_g")
     if after_g < before_g:
         raise CalculationError(
-            f"The panel weighs less after ({after_g:g} g) than before ({before_g:g} g). Check that it is the same "
-            "panel and that the two are not swapped.",
+            say(
+                "The panel weighs less after ({}) than before ({}). Check that it is the same panel and that the two are not "
+                "swapped.",
+                amount("grams", after_g),
+                amount("grams", before_g),
+            ),
             field="after_g",
         )
     return after_g - before_g

@@ -14,6 +14,7 @@ from rest_framework.views import exception_handler
 
 from nublet.core.errors import NubletError
 from nublet.web.api.conflicts import ConflictError
+from nublet.web.api.prose import PieceSerializer, in_pieces
 
 
 class ProblemSerializer(serializers.Serializer[Any]):
@@ -25,6 +26,7 @@ class ProblemSerializer(serializers.Serializer[Any]):
     code = serializers.CharField()
     detail = serializers.CharField()
     field = serializers.CharField(allow_null=True)
+    pieces = PieceSerializer(many=True)
 
 
 def problem(status: int, *, code: str, detail: str, field: str | None = None) -> dict[str, Any]:
@@ -36,6 +38,7 @@ def problem(status: int, *, code: str, detail: str, field: str | None = None) ->
         "code": code,
         "detail": detail,
         "field": field,
+        "pieces": in_pieces(detail),
     }
 
 

@@ -7,11 +7,13 @@ from __future__ import annotations
 
 from dataclasses import MISSING, Field, fields, is_dataclass
 from datetime import date, datetime
-from typing import Any, Literal, get_args, get_origin, get_type_hints
+from typing import Annotated, Any, Literal, get_args, get_origin, get_type_hints
 
 from rest_framework import serializers
 
 from nublet.core.plain import bare
+from nublet.core.quantities import Typed
+from nublet.web.api.prose import ProseField
 
 Shape = type[serializers.Serializer[Any]]
 
@@ -79,7 +81,7 @@ def _once(
     is_plain = not (name or says or skip or also or more)
     if is_plain and key in _MADE:
         return _MADE[key]
-    hints = get_type_hints(target)
+    hints = get_type_hints(target, include_extras=True)
     made = {
         item.name: _field(
             hints[item.name], is_taken, where=f"{target.__name__}.{item.name}", **_options(item, is_taken)
@@ -88,7 +90,9 @@ def _once(
         if item.name not in skip and item.name not in more
     }
     for own in also:
-        made[own] = _field(get_type_hints(getattr(target, own).fget)["return"], is_taken, where=own)
+        made[own] = _field(
+            get_type_hints(getattr(target, own).fget, include_extras=True)["return"], is_taken, where=own
+        )
     doc = says or (target.__doc__ or "").split("\n\n")[0]
     shape = type(
         name or f"{target.__name__}Serializer", (serializers.Serializer,), {"__doc__": doc, **made, **more}
@@ -104,8 +108,10 @@ def _options(item: Field[Any], is_taken: bool) -> dict[str, Any]:
 
 def _field(hint: Any, is_taken: bool, *, where: str, **options: Any) -> Any:
     kind = bare(hint)
-    if kind is not hint and type(None) in get_args(hint):
+    if type(None) in get_args(get_args(hint)[0] if get_origin(hint) is Annotated else hint):
         options["allow_null"] = True
+    if get_origin(hint) is Annotated and any(isinstance(each, Typed) for each in get_args(hint)[1:]):
+        return ProseField(**options)
     if kind in _PLAIN:
         if kind is str and is_taken:
             options["allow_blank"] = True

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from nublet.core.bench.judging import Finding, judge, judge_climate, judge_mix, say_duration
 from nublet.core.planning.trial_work import coats_of
+from nublet.core.quantities import Prose, say
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of
 from nublet.web.bench.models import BenchPlan, PanelWork
@@ -30,7 +31,7 @@ class Missed:
     panel: str
     key: str
     judgement: str
-    says: str
+    says: Prose
     reason: str = _FOUND
     spoils_exposure: str = ""
     spoils_look_min: float | None = None
@@ -138,7 +139,10 @@ def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[M
         wrong += judge_mix(age_min, row.mix.pot_life_min)
     return [
         Missed(
-            panel=code, key=f"{kind} {row.item}", judgement="deviation", says=f"{code}, {row.item}: {says}"
+            panel=code,
+            key=f"{kind} {row.item}",
+            judgement="deviation",
+            says=say("{}, {}: {}", code, row.item, says),
         )
         for kind, says in wrong
     ]

@@ -15,6 +15,7 @@ from django.utils import timezone
 from nublet.core.design.codes import draw_codes
 from nublet.core.design.trial_design import draw_one_panel
 from nublet.core.errors import DesignError
+from nublet.core.quantities import amount, say
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.designs.actions import set_measures
 from nublet.web.designs.adapters import cut_of, spec_of, spot_rows, to_board
@@ -232,4 +233,7 @@ def _named_board(trial: Trial, board_id: int) -> TrialBoard:
 def _measure_words(row: TrialBoard) -> str:
     if row.length_mm is None:
         return "not measured"
-    return f"{row.length_mm:g} mm" if row.width_mm is None else f"{row.length_mm:g} × {row.width_mm:g} mm"
+    long = amount("millimetres", row.length_mm, is_bare=row.width_mm is not None)
+    return (
+        say("{}", long) if row.width_mm is None else say("{} × {}", long, amount("millimetres", row.width_mm))
+    )

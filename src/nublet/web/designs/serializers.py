@@ -11,6 +11,7 @@ from nublet.core.design.areas import Section
 from nublet.core.design.cutting import DEFECT_KINDS
 from nublet.core.design.drawn import Spot
 from nublet.web.api.plain import shown
+from nublet.web.api.prose import ProseField
 from nublet.web.designs.models import DeviationKind
 from nublet.web.trials.serializers import AreaSerializer, BuildUpSerializer, SpotSerializer
 
@@ -92,7 +93,7 @@ class BoardSerializer(serializers.Serializer[Any]):
     width_mm = serializers.FloatField(source="row.width_mm", allow_null=True)
     defects = DefectSerializer(source="row.defects", many=True)
     needed_mm = serializers.FloatField(allow_null=True)
-    says = serializers.CharField()
+    says = ProseField()
     panels = KeyedPanelSerializer(many=True)
 
 

@@ -28,6 +28,7 @@ from nublet.core.materials.mixes import reckon_cups
 from nublet.core.materials.recipes import Recipe, calendar_days
 from nublet.core.materials.shopping import shop_for, thinners_for
 from nublet.core.materials.species import Species
+from nublet.core.quantities import Prose
 from nublet.web.build_ups.adapters import to_recipes, work_of
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
 from nublet.web.designs.models import TrialSpot
@@ -46,7 +47,7 @@ class Trouble:
     """What keeps the design from being drawn as it is, and the field to change."""
 
     field: str
-    says: str
+    says: Prose
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,7 +69,7 @@ class BoardOutlook:
     n_panels: int
     needed_mm: float
     length_mm: float | None
-    says: str
+    says: Prose
 
 
 @dataclass(frozen=True, kw_only=True)

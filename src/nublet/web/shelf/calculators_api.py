@@ -15,6 +15,7 @@ from nublet.core.calculators.declare import Answer, ChoiceInput, Figure, NumberI
 from nublet.core.calculators.shipped import CALCULATORS
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.plain import shown
+from nublet.web.api.prose import ProseField
 from nublet.web.api.units import ScreenUnit, screen_units
 
 
@@ -82,7 +83,7 @@ class AnswerSerializer(serializers.Serializer[Any]):
 
     figures = FigureSerializer(many=True)
     tables = AnswerTableSerializer(many=True)
-    notes = serializers.ListField(child=serializers.CharField())
+    notes = serializers.ListField(child=ProseField())
 
 
 class AskSerializer(serializers.Serializer[Any]):
