@@ -68,6 +68,7 @@ def test_a_measured_board_is_cut_around_its_defects(at: Callable[..., Any], desi
     assert shorter["boards"][0]["panels"][2]["offset_mm"] is None
     problem = at("post", f"trials/{designed.pk}/start", status=400)
     assert "120 mm short" in problem["detail"]
+    assert "millimetres" in {piece["quantity"] for piece in problem["pieces"]}
 
 
 @pytest.mark.parametrize(
@@ -120,6 +121,7 @@ def test_a_board_too_short_for_all_is_drawn_in_balanced_incomplete_blocks(
     update_trial(owner, draft.pk, arrangement="complete")
     problem = at("post", f"trials/{draft.pk}/design", {}, status=400)
     assert "mm short" in problem["detail"]
+    assert "millimetres" in {piece["quantity"] for piece in problem["pieces"]}
 
 
 def test_the_outlook_follows_a_draft_and_saves_nothing(at: Callable[..., Any], draft: Trial) -> None:
@@ -151,7 +153,9 @@ def test_one_board_is_a_demonstration(at: Callable[..., Any], draft: Trial) -> N
 def test_the_outlook_names_what_cannot_be_drawn(at: Callable[..., Any], draft: Trial) -> None:
     small = at("post", f"trials/{draft.pk}/outlook", {"panel_length_mm": 200})
     assert [trouble["field"] for trouble in small["troubles"]] == ["panel_length_mm"]
-    assert "would do" in in_words(small["troubles"][0]["says"])
+    says = small["troubles"][0]["says"]
+    assert "would do" in in_words(says)
+    assert {piece["quantity"] for piece in says} == {None, "millimetres"}
     assert (small["samples"], small["outlook"]["here"]["n_boards"]) == ([], 3)
     none = at("post", f"trials/{draft.pk}/outlook", {"species": []})
     assert (none["outlook"], none["n_panels"]) == (None, 0)
@@ -352,6 +356,7 @@ def test_a_swapped_board_is_recorded_with_its_measures(at: Callable[..., Any], s
     assert shown["boards"][0]["length_mm"] == 1300
     assert shown["record_state"] == "intact"
     short = at("post", f"trials/{started.pk}/deviations", body | {"length_mm": 900}, status=400)
+    assert "millimetres" in {piece["quantity"] for piece in short["pieces"]}
     assert "Take a longer plank" in short["detail"]
     assert at("get", f"trials/{started.pk}/design")["boards"][0]["length_mm"] == 1300
 

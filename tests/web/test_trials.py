@@ -70,6 +70,16 @@ def test_a_foreign_page_cannot_write(owner: Person) -> None:
     assert not Trial.objects.exists()
 
 
+def test_whoever_cleared_the_cookies_signs_in_at_the_second_try(owner: Person) -> None:
+    client = APIClient(enforce_csrf_checks=True)
+    who = {"username": "nell", "password": PASSWORD}
+    first = client.post("/api/session", who, format="json")
+    assert (first.status_code, first.json()["code"]) == (403, "no_token")
+    assert "try once more" in first.json()["detail"]
+    token = client.cookies["csrftoken"].value
+    assert client.post("/api/session", who, format="json", HTTP_X_CSRFTOKEN=token).status_code == 200
+
+
 @pytest.mark.parametrize(
     ("change", "field"),
     [

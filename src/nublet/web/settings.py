@@ -162,6 +162,7 @@ SPECTACULAR_SETTINGS = {
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["papers", "plans"]}}
 
 SESSION_COOKIE_AGE = 14 * 24 * 3600
+CSRF_FAILURE_VIEW = "nublet.web.api.views.no_token"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = env.bool("NUBLET_HTTPS", default=False)
 SECURE_HSTS_SECONDS = 365 * 24 * 3600 if SESSION_COOKIE_SECURE else 0
 # Addresses of the proxies whose X-Forwarded headers are believed; nobody else's are.

@@ -16,6 +16,7 @@ from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Board, BoardCut, Saw, cut_board
 from nublet.core.design.incomplete import balanced_blocks, balancing_counts, efficiency, shuffle_blocks
 from nublet.core.errors import DesignError
+from nublet.core.quantities import say
 
 Arrangement = Literal["auto", "complete", "incomplete"]
 ARRANGEMENTS: dict[Arrangement, str] = {
@@ -196,6 +197,14 @@ def _too_short(cuts: Sequence[BoardCut], *, also: str = "") -> DesignError:
     take = "wider" if any(cut.narrow_mm > 0 for cut in cuts) else "longer"
     fewer = "" if take == "wider" else " or fewer build-ups"
     return DesignError(
-        f"{' '.join(faults[:3])}{more} Take {take} boards{' or' if not fewer else ','} smaller panels{fewer}.{also}",
+        say(
+            " ".join(["{}"] * len(faults[:3])) + "{} Take {} boards{} smaller panels{}.{}",
+            *faults[:3],
+            more,
+            take,
+            " or" if not fewer else ",",
+            fewer,
+            also,
+        ),
         field="boards",
     )

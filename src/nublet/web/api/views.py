@@ -6,6 +6,7 @@ import sys
 
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
 from django.shortcuts import render
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -34,6 +35,15 @@ def locked_out(request: HttpRequest, *_: object, **__: object) -> JsonResponse:
         problem(429, code="locked_out", detail=detail, field="password"),
         status=429,
         content_type="application/problem+json",
+    )
+
+
+def no_token(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """A request without the token that the page was given: its cookies were cleared. A new one comes with this answer."""
+    get_token(request)
+    detail = "This browser's cookies were cleared. Nothing is lost: try once more."
+    return JsonResponse(
+        problem(403, code="no_token", detail=detail), status=403, content_type="application/problem+json"
     )
 
 

@@ -17,6 +17,7 @@ from nublet.core.errors import DesignError
 from nublet.core.materials.build_ups import check_build_ups
 from nublet.core.materials.compatibility import refuse_undeclared
 from nublet.core.plain import tidy
+from nublet.core.quantities import say
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.build_ups.adapters import to_build_ups, to_recipes
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of, store_design, to_board
@@ -105,7 +106,7 @@ def start(actor: Person, trial_id: int, *, unmeasured_because: str | None = None
     for board in trial.boards.prefetch_related("panels"):
         says = cut_of(trial, to_board(board), len(board.panels.all())).says
         if says:
-            raise DesignError(f"{says} Take a longer board, or measure it again.", field="boards")
+            raise DesignError(say("{} Take a longer board, or measure it again.", says), field="boards")
         if board.length_mm is None or board.width_mm is None:
             unmeasured.append(board.name)
     why = tidy(unmeasured_because or "")

@@ -104,7 +104,7 @@ def swap_board(
     set_measures(row, {**fields, "name": row.name})
     says = cut_of(trial, to_board(row), row.panels.count()).says
     if says:
-        raise DesignError(f"{says} Take a longer plank.", field="length_mm")
+        raise DesignError(say("{} Take a longer plank.", says), field="length_mm")
     return _deviate(
         actor,
         trial,
