@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import math
 import unicodedata
-from collections.abc import Collection, Mapping
-from dataclasses import MISSING, Field, dataclass, fields, is_dataclass
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import MISSING, dataclass, fields, is_dataclass
 from datetime import date, datetime
 from types import UnionType
 from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
@@ -101,91 +101,144 @@ def from_plain(
     NubletError
         Of the type ``error``, if a field is unknown, missing, or of the wrong kind.
     """
-    return _Reader(error).thing(target, plain, at, given or {})
+    return _thing(target, plain, at, error, given or {})
 
 
-@dataclass(frozen=True)
-class _Reader:
-    error: type[NubletError]
+Read = Callable[[Any, str, type[NubletError]], Any]
+Check = Callable[[Any, str, type[NubletError]], None]
 
-    def thing(self, target: type[Made], plain: object, at: str, given: Mapping[str, Any]) -> Made:
-        if not isinstance(plain, Mapping):
-            raise self.error(f"{words_of(at)} is {plain!r}; it is an object with named fields.", field=at)
-        prefix = f"{at}." if at else ""
-        known = {item.name: item for item in fields(target)}  # type: ignore[arg-type]
-        unknown = sorted(str(name) for name in set(plain) - set(known))
-        if unknown:
-            raise self.error(
-                f"There is no field {prefix}{unknown[0]}. Known: {', '.join(prefix + name for name in known)}.",
-                field=prefix + unknown[0],
+
+@dataclass(frozen=True, slots=True)
+class _Slot:
+    """What there is to know of a field: how it is read, and held to its limits."""
+
+    name: str
+    is_optional: bool
+    has_default: bool
+    read: Read
+    check: Check
+
+
+def _slots(target: type[Any]) -> tuple[_Slot, ...]:
+    if target not in _SLOTS:
+        hints = get_type_hints(target, include_extras=True)
+        _SLOTS[target] = tuple(
+            _Slot(
+                item.name,
+                _is_optional(hints[item.name]),
+                item.default is not MISSING or item.default_factory is not MISSING,
+                _reader(bare(hints[item.name])),
+                _checker(hints[item.name]),
             )
-        values = dict(given)
-        for name, item in known.items():
-            if name in given:
-                continue
-            value, hint = plain.get(name), _hints(target)[name]
-            if value is not None:
-                values[name] = self.value(value, hint, prefix + name)
-            elif _is_optional(hint) and name in plain:
-                values[name] = None
-            elif not _has_default(item):
-                raise self.error(f"{words_of(prefix + name)} is missing. Fill it in.", field=prefix + name)
-        return target(**values)
-
-    def value(self, value: Any, hint: Any, path: str) -> Any:
-        kind = bare(hint)
-        if is_dataclass(kind) and isinstance(kind, type):
-            return self.thing(kind, value, path, {})
-        if get_origin(kind) in (tuple, frozenset):
-            return self.items(value, kind, path)
-        if get_origin(kind) is Literal:
-            return self.choice(value, kind, path)
-        if kind in (float, int):
-            number = read_number(value, path, error=self.error)
-            if kind is int and number != int(number):
-                raise self.error(f"{words_of(path)} is {number:g}; it is a whole number.", field=path)
-            return int(number) if kind is int else number
-        if kind is bool and not isinstance(value, bool):
-            raise self.error(f"{words_of(path)} is {value!r}; it is true or false.", field=path)
-        if kind is bool:
-            return value
-        if not isinstance(value, str):
-            raise self.error(f"{words_of(path)} is {value!r}; it is a text.", field=path)
-        return self.moment(value, kind, path) if kind in (date, datetime) else value.strip()
-
-    def items(self, value: Any, kind: Any, path: str) -> Any:
-        if not isinstance(value, list | tuple | frozenset):
-            raise self.error(f"{words_of(path)} is {value!r}; it is a list.", field=path)
-        held = get_args(kind)
-        if get_origin(kind) is frozenset or held[-1] is Ellipsis:
-            of = [held[0]] * len(value)
-        elif len(value) == len(held):
-            of = list(held)
-        else:
-            raise self.error(f"{words_of(path)} has {len(value)} items; it has {len(held)}.", field=path)
-        # A thing in a list has a place of its own; a number or word is told by what it is.
-        read = (
-            None
-            if each is None and _is_optional(one)
-            else self.value(each, one, f"{path}.{number}" if is_dataclass(bare(one)) else path)
-            for number, (each, one) in enumerate(zip(value, of, strict=True))
+            for item in fields(target)
         )
-        return frozenset(read) if get_origin(kind) is frozenset else tuple(read)
+    return _SLOTS[target]
 
-    def choice(self, value: Any, kind: Any, path: str) -> Any:
-        if value not in get_args(kind):
-            choices = ", ".join(str(word) for word in get_args(kind) if word != "")
-            raise self.error(
-                f"{words_of(path)}: {value!r} is not a choice. Choose one of: {choices}.", field=path
-            )
-        return value
 
-    def moment(self, value: str, kind: Any, path: str) -> Any:
+# Asked for with every product of a shelf: made once.
+_SLOTS: dict[type[Any], tuple[_Slot, ...]] = {}
+
+
+def _thing(
+    target: type[Made], plain: object, at: str, error: type[NubletError], given: Mapping[str, Any]
+) -> Made:
+    if not isinstance(plain, Mapping):
+        raise error(f"{words_of(at)} is {plain!r}; it is an object with named fields.", field=at)
+    prefix = f"{at}." if at else ""
+    slots = _slots(target)
+    n_known, values = 0, dict(given)
+    for slot in slots:
+        name = slot.name
+        n_known += name in plain
+        if name in given:
+            continue
+        value = plain.get(name)
+        if value is not None:
+            values[name] = slot.read(value, prefix + name, error)
+        elif slot.is_optional and name in plain:
+            values[name] = None
+        elif not slot.has_default:
+            raise error(f"{words_of(prefix + name)} is missing. Fill it in.", field=prefix + name)
+    if n_known < len(plain):
+        known = [slot.name for slot in slots]
+        unknown = min(str(name) for name in plain if name not in known)
+        raise error(
+            f"There is no field {prefix}{unknown}. Known: {', '.join(prefix + name for name in known)}.",
+            field=prefix + unknown,
+        )
+    return target(**values)
+
+
+def _reader(kind: Any) -> Read:
+    if is_dataclass(kind) and isinstance(kind, type):
+        return lambda value, path, error: _thing(kind, value, path, error, {})
+    if get_origin(kind) in (tuple, frozenset):
+        return _list_reader(kind)
+    if get_origin(kind) is Literal:
+        return lambda value, path, error: _choice(value, kind, path, error)
+    return _READERS[kind]
+
+
+def _list_reader(kind: Any) -> Read:
+    held, is_set = get_args(kind), get_origin(kind) is frozenset
+    is_any_number = is_set or held[-1] is Ellipsis
+    # A thing in a list has a place of its own; a number or word is told by what it is.
+    each = [
+        (_reader(bare(one)), _is_optional(one), is_dataclass(bare(one))) for one in held if one is not ...
+    ]
+
+    def read(value: Any, path: str, error: type[NubletError]) -> Any:
+        if not isinstance(value, list | tuple | frozenset):
+            raise error(f"{words_of(path)} is {value!r}; it is a list.", field=path)
+        if not is_any_number and len(value) != len(held):
+            raise error(f"{words_of(path)} has {len(value)} items; it has {len(held)}.", field=path)
+        ways = each * len(value) if is_any_number else each
+        made = (
+            None
+            if item is None and may_be_none
+            else one(item, f"{path}.{number}" if has_place else path, error)
+            for number, (item, (one, may_be_none, has_place)) in enumerate(zip(value, ways, strict=True))
+        )
+        return frozenset(made) if is_set else tuple(made)
+
+    return read
+
+
+def _choice(value: Any, kind: Any, path: str, error: type[NubletError]) -> Any:
+    if value not in get_args(kind):
+        choices = ", ".join(str(word) for word in get_args(kind) if word != "")
+        raise error(f"{words_of(path)}: {value!r} is not a choice. Choose one of: {choices}.", field=path)
+    return value
+
+
+def _whole(value: Any, path: str, error: type[NubletError]) -> int:
+    number = read_number(value, path, error=error)
+    if number != int(number):
+        raise error(f"{words_of(path)} is {number:g}; it is a whole number.", field=path)
+    return int(number)
+
+
+def _flag(value: Any, path: str, error: type[NubletError]) -> bool:
+    if not isinstance(value, bool):
+        raise error(f"{words_of(path)} is {value!r}; it is true or false.", field=path)
+    return value
+
+
+def _text(value: Any, path: str, error: type[NubletError]) -> str:
+    if not isinstance(value, str):
+        raise error(f"{words_of(path)} is {value!r}; it is a text.", field=path)
+    return value.strip()
+
+
+def _moment(kind: type[date], shape: str) -> Read:
+    def read(value: Any, path: str, error: type[NubletError]) -> Any:
+        text = _text(value, path, error)
         try:
-            return kind.fromisoformat(value)
+            return kind.fromisoformat(text)
         except ValueError as fault:
-            shape = "2027-03-01T09:00" if kind is datetime else "2027-03-01"
-            raise self.error(f"{words_of(path)} is {value!r}; write it as {shape}.", field=path) from fault
+            raise error(f"{words_of(path)} is {text!r}; write it as {shape}.", field=path) from fault
+
+    return read
 
 
 def check_fields(owner: Any, prefix: str = "", *, error: type[NubletError] = ShelfError) -> None:
@@ -206,37 +259,68 @@ def check_fields(owner: Any, prefix: str = "", *, error: type[NubletError] = She
     NubletError
         Of the type ``error``; says which field, what it holds, and what would do.
     """
-    for name, hint in _hints(type(owner)).items():
-        value, path, kind = getattr(owner, name), prefix + name, bare(hint)
-        limits = get_args(hint)[1:] if get_origin(hint) is Annotated else ()
-        is_list = isinstance(value, tuple | frozenset)
-        one = get_args(kind)[0] if is_list and get_args(kind) else kind
-        for number, each in enumerate(value if is_list else (value,)):
-            if is_dataclass(each) and not isinstance(each, type):
-                check_fields(each, f"{path}.{number}." if is_list else f"{path}.", error=error)
+    for slot in _slots(type(owner)):
+        value = getattr(owner, slot.name)
+        if value is not None:
+            slot.check(value, prefix + slot.name, error)
+
+
+def _checker(hint: Any) -> Check:
+    kind = bare(hint)
+    limits = get_args(hint)[1:] if get_origin(hint) is Annotated else ()
+    if is_dataclass(kind):
+        return lambda value, path, error: check_fields(value, f"{path}.", error=error)
+    if get_origin(kind) in (tuple, frozenset):
+        return _list_checker(bare(get_args(kind)[0]), limits)
+    checks = _limits_of(kind, limits)
+
+    def check(value: Any, path: str, error: type[NubletError]) -> None:
+        for one in checks:
+            one(value, path, error)
+
+    return check
+
+
+def _list_checker(kind: Any, limits: Collection[Any]) -> Check:
+    has_place, checks = is_dataclass(kind), _limits_of(kind, limits)
+
+    def check(value: Any, path: str, error: type[NubletError]) -> None:
+        for number, each in enumerate(value):
+            if has_place:
+                check_fields(each, f"{path}.{number}.", error=error)
             elif each is not None:
-                _check_value(each, one, limits, path, error)
+                for one in checks:
+                    one(each, path, error)
+
+    return check
 
 
-def _check_value(value: Any, kind: Any, limits: Collection[Any], path: str, error: type[NubletError]) -> None:
-    for limit in limits:
-        # Written so that not-a-number fails too.
-        if isinstance(limit, Span) and not limit.low <= value <= limit.high:
-            raise error(
-                say(
-                    "{} is {}; it can be {} to {}.",
-                    words_of(path),
-                    in_unit(value, limit.unit),
-                    in_unit(limit.low, limit.unit, is_bare=True),
-                    in_unit(limit.high, limit.unit),
-                ),
-                field=path,
-            )
+def _limits_of(kind: Any, limits: Collection[Any]) -> list[Check]:
+    """What one value is held to."""
+    checks: list[Check] = [_span_check(limit) for limit in limits if isinstance(limit, Span)]
     if get_origin(kind) is Literal:
-        _Reader(error).choice(value, kind, path)
-    longest = next((each for each in limits if isinstance(each, Longest)), Longest()).characters
-    if isinstance(value, str) and len(value) > longest:
-        raise error(f"{words_of(path)} has {len(value)} characters; {longest} fit. Shorten it.", field=path)
+        checks.append(lambda value, path, error: _choice(value, kind, path, error))
+    elif kind is str:
+        longest = next((each for each in limits if isinstance(each, Longest)), Longest()).characters
+
+        def check_length(value: Any, path: str, error: type[NubletError]) -> None:
+            if len(value) > longest:
+                words = f"{words_of(path)} has {len(value)} characters; {longest} fit. Shorten it."
+                raise error(words, field=path)
+
+        checks.append(check_length)
+    return checks
+
+
+def _span_check(span: Span) -> Check:
+    def check(value: Any, path: str, error: type[NubletError]) -> None:
+        # Written so that not-a-number fails too.
+        if not span.low <= value <= span.high:
+            low, high = in_unit(span.low, span.unit, is_bare=True), in_unit(span.high, span.unit)
+            words = say("{} is {}; it can be {} to {}.", words_of(path), in_unit(value, span.unit), low, high)
+            raise error(words, field=path)
+
+    return check
 
 
 def bare(hint: Any) -> Any:
@@ -250,25 +334,11 @@ def bare(hint: Any) -> Any:
 
 def kinds_of(target: type[Any]) -> dict[str, Any]:
     """What each field of a dataclass holds, without ``None`` and without its limits."""
-    return {name: bare(hint) for name, hint in _hints(target).items()}
-
-
-def _hints(target: type[Any]) -> dict[str, Any]:
-    if target not in _HINTS:
-        _HINTS[target] = get_type_hints(target, include_extras=True)
-    return _HINTS[target]
-
-
-# Looked up for every product of a shelf: found once.
-_HINTS: dict[type[Any], dict[str, Any]] = {}
+    return {name: bare(hint) for name, hint in get_type_hints(target, include_extras=True).items()}
 
 
 def _is_optional(hint: Any) -> bool:
     return type(None) in get_args(get_args(hint)[0] if get_origin(hint) is Annotated else hint)
-
-
-def _has_default(item: Field[Any]) -> bool:
-    return item.default is not MISSING or item.default_factory is not MISSING
 
 
 def read_number(value: object, path: str, *, error: type[NubletError] = ShelfError) -> float:
@@ -276,6 +346,16 @@ def read_number(value: object, path: str, *, error: type[NubletError] = ShelfErr
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise error(f"{words_of(path)} is {value!r}; it is a number.", field=path)
     return float(value)
+
+
+_READERS: dict[Any, Read] = {
+    float: lambda value, path, error: read_number(value, path, error=error),
+    int: _whole,
+    bool: _flag,
+    str: _text,
+    date: _moment(date, "2027-03-01"),
+    datetime: _moment(datetime, "2027-03-01T09:00"),
+}
 
 
 def words_of(path: str) -> str:
