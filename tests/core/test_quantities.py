@@ -86,12 +86,14 @@ def test_no_sentence_writes_an_amount_as_plain_text() -> None:
     signs = sorted(
         (sign for sign in METRIC_SIGNS.values() if sign and sign not in ("%", "min", "h", "d")), key=len
     )
-    plain = re.compile(r"\}\s?(" + "|".join(map(re.escape, reversed(signs))) + r")(?![\w/²³])")
+    named = r"\}\s?\{[\w.]*(unit|sign)\}"
+    plain = re.compile(r"\}\s?(" + "|".join(map(re.escape, reversed(signs))) + r")(?![\w/²³])|" + named)
     found = [
         f"{path.relative_to(SOURCE)}:{number}"
         for room in ("core", "web")
         for path in (SOURCE / room).rglob("*.py")
         for number, line in enumerate(path.read_text().splitlines(), start=1)
-        if plain.search(line)
+        # What writes amounts has its own file; durations are words in every unit.
+        if path.name != "quantities.py" and "// size" not in line and plain.search(line)
     ]
     assert found == []

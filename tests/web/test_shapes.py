@@ -8,7 +8,8 @@ from typing import Literal
 
 import pytest
 
-from nublet.web.api.plain import shown
+from nublet.core.quantities import Prose, amount, say
+from nublet.web.api.plain import shown, taken
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +35,7 @@ class Branch:
     angles: tuple[float, float]
     window: tuple[float, float | None] | None
     marks: frozenset[str]
+    reach: Prose
 
     @property
     def n_leaves(self) -> int:
@@ -56,7 +58,8 @@ BRANCH = Branch(
     longest=None,
     angles=(10.5, 20.0),
     window=(1.0, None),
-    marks=frozenset({"a"}),
+    marks=frozenset("dcabfe"),
+    reach=say("{} long", amount("millimetres", 40)),
 )
 
 
@@ -71,7 +74,11 @@ def test_all_that_it_holds_is_shown() -> None:
         "longest": None,
         "angles": [10.5, 20.0],
         "window": [1.0, None],
-        "marks": ["a"],
+        "marks": list("abcdef"),
+        "reach": [
+            {"text": "40 mm", "quantity": "millimetres", "value": 40, "is_bare": False},
+            {"text": " long", "quantity": None, "value": None, "is_bare": False},
+        ],
         "n_leaves": 2,
     }
 
@@ -87,3 +94,33 @@ def test_a_dataclass_has_one_shape_under_its_name() -> None:
 def test_what_nobody_can_show_is_found_at_once() -> None:
     with pytest.raises(TypeError, match=r"Odd\.thing: nothing shows"):
         shown(Odd)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Order:
+    """What somebody fills in."""
+
+    leaf: Leaf
+    note: str = ""
+    best_by: date | None = None
+    marks: frozenset[Literal["cut", "torn"]] = frozenset()
+    window: tuple[float | None, float | None] = (None, None)
+
+
+def test_what_is_taken_may_leave_out_what_has_a_default() -> None:
+    form = taken(Order)(data={"leaf": {"name": "", "colour": "green"}, "note": ""})
+    assert form.is_valid(), form.errors
+    assert form.validated_data == {"leaf": {"name": "", "colour": "green"}, "note": ""}
+    full = {"leaf": {"name": "a", "colour": "brown"}, "best_by": None, "marks": ["torn"], "window": [None, 3]}
+    assert taken(Order)(data=full).is_valid()
+    for wrong, field in (
+        ({}, "leaf"),
+        ({"leaf": {"name": "a"}}, "leaf"),
+        ({"leaf": {"name": "a", "colour": "blue"}}, "leaf"),
+        ({**full, "marks": ["folded"]}, "marks"),
+        ({**full, "window": ["soon"]}, "window"),
+    ):
+        refused = taken(Order)(data=wrong)
+        assert not refused.is_valid()
+        assert list(refused.errors) == [field]
+    assert taken(Leaf) is taken(Leaf) is not shown(Leaf)

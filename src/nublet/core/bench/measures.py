@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from nublet.core.errors import PlanError
+from nublet.core.quantities import in_unit, say
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,7 +50,12 @@ def check_measures(measured: Mapping[str, float | None], *, n_panels: int) -> di
             raise PlanError(f"{name!r} is nothing that is measured at the bench.", field=where)
         if not (math.isfinite(value) and known.low <= value <= known.high):
             raise PlanError(
-                f"{value:g} {known.unit} cannot be; give {known.low:g} to {known.high:g} {known.unit}.",
+                say(
+                    "{} cannot be; give {} to {}.",
+                    in_unit(value, known.unit),
+                    in_unit(known.low, known.unit, is_bare=True),
+                    in_unit(known.high, known.unit),
+                ),
                 field=where,
             )
         if known.of_one_panel and n_panels != 1:

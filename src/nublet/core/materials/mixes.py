@@ -233,7 +233,6 @@ class Measure:
     """What a mix is measured with, and how much of its unit a millilitre of the mix is."""
 
     name: str
-    sign: str
     quantity: Literal["millilitres", "grams"]
     step: float
     per_ml: float
@@ -242,7 +241,5 @@ class Measure:
 def measure_of(product: Product, measures: Measures) -> Measure:
     """A scale where the label's ratio is by weight, else a syringe."""
     if product.label.mix_by == "weight":
-        return Measure(
-            name="scale", sign="g", quantity="grams", step=measures.scale_step_g, per_ml=product.density
-        )
-    return Measure(name="syringe", sign="mL", quantity="millilitres", step=measures.cup_step_ml, per_ml=1.0)
+        return Measure(name="scale", quantity="grams", step=measures.scale_step_g, per_ml=product.density)
+    return Measure(name="syringe", quantity="millilitres", step=measures.cup_step_ml, per_ml=1.0)

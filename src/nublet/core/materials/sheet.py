@@ -251,12 +251,17 @@ def _mix_words(layer: Layer, batch: Batch, measures: Measures, *, is_only: bool)
     measure = measure_of(layer.product, measures)
     smallest = smallest_mix(layer.product.shares(), resolution=measure.step)
     more = (
-        f" Less than {smallest:g} {measure.sign} cannot be measured well with a {measure.name} of {measure.step:g} "
-        f"{measure.sign} steps. Other build-ups may share the mix: see its day under Coat and cure."
+        say(
+            " Less than {} cannot be measured well with a {} of {} steps. Other build-ups may share the mix: see its day under "
+            "Coat and cure.",
+            amount(measure.quantity, smallest),
+            measure.name,
+            amount(measure.quantity, measure.step),
+        )
         if batch.total_ml * measure.per_ml < smallest
         else ""
     )
-    return f"Stir each part, then both together.{when}{life}{more}"
+    return say("Stir each part, then both together.{}{}{}", when, life, more)
 
 
 def cautions_at(layer: Layer, moment: Moment) -> tuple[str, ...]:

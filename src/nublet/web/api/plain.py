@@ -27,6 +27,14 @@ _PLAIN: dict[type, type[serializers.Field[Any, Any, Any, Any]]] = {
 }
 
 
+class SetField(serializers.ListField):
+    """What has no order of its own, in the same one each time."""
+
+    def to_representation(self, data: Any) -> list[Any]:
+        """Sorted."""
+        return sorted(super().to_representation(data))
+
+
 def taken(
     target: type[Any], *, name: str = "", says: str = "", skip: tuple[str, ...] = (), **more: Any
 ) -> Shape:
@@ -127,7 +135,8 @@ def _field(hint: Any, is_taken: bool, *, where: str, **options: Any) -> Any:
         held = next((each for each in get_args(kind) if type(None) in get_args(each)), get_args(kind)[0])
         if is_dataclass(held) and isinstance(held, type):
             return _inside(held, is_taken)(many=True, **options)
-        return serializers.ListField(child=_field(held, is_taken, where=where), **options)
+        listed = SetField if get_origin(kind) is frozenset else serializers.ListField
+        return listed(child=_field(held, is_taken, where=where), **options)
     raise TypeError(f"{where}: nothing shows {kind}")
 
 
