@@ -247,6 +247,14 @@ def test_the_sentences() -> None:
         profile("water"), {"water": evidence({"A": [4.8, 4.9, 4.8], "B": [2, 2.2, 1.9]})}, seed=1
     )
     assert say_verdict(clear, test_names={})[0].startswith("For a porch table, use A: it is the best in")
+    # Where no gate was tested, none is said to be passed.
+    for gates in ((), (Gate(test="ink", threshold=4),)):
+        ungated = rank_systems(profile("water", gates=gates), {"water": evidence(NEAR)}, seed=1)
+        assert "every gate" not in " ".join(say_verdict(ungated, test_names={}))
+    gated = rank_systems(
+        profile("water", gates=(Gate(test="water", threshold=1),)), {"water": evidence(NEAR)}, seed=1
+    )
+    assert "All pass every gate in at least 9 of 10 draws." in say_verdict(gated, test_names={})[0]
     none = rank_systems(
         profile("water", gates=(Gate(test="water", threshold=5),)), {"water": evidence(NEAR)}, seed=1
     )

@@ -90,6 +90,8 @@ def test_a_use_in_which_nothing_weighs_is_refused() -> None:
         ("exposures.0.reads", ["sparkle"], "exposures.0.reads", "Choose from: grade"),
         ("looks.1.after_min", 0, "looks", "same time"),
         ("looks.1.id", "lifted", "looks.1.id", "Give one another"),
+        ("version", 1e300, "version", "1 to 30,000"),
+        ("version", 1.5, "version", "whole number"),
         ("format", 9, "format", "a later release wrote"),
     ],
 )

@@ -73,7 +73,7 @@ function openPoint(id: string, system: string): void {
         <ChoiceBar
           label="Look"
           :options="protocol?.looks ?? []"
-          :chosen="look"
+          :chosen="found?.look ?? look"
           @choose="(id) => show({ look: id })"
         />
         <ChoiceBar

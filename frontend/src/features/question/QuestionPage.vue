@@ -53,6 +53,7 @@ onBeforeRouteLeave(
         v-model="draft"
         :reference="open.reference"
         :people="people"
+        :own-protocol="open.summary?.trial.own_protocol"
         :trouble="trouble"
         :troubled-field="troubledField"
         :is-fixed="(open.summary?.n_graded ?? 0) > 0"

@@ -11,11 +11,20 @@ const props = defineProps<{
   people: readonly Schemas['Person'][]
   trouble: string
   troubledField: string | null
+  /** The protocol that is the trial's own, whatever the shelf has by its name now. */
+  ownProtocol?: Schemas['Protocol']
   /** The trial has started: wood, protocol and panels stand. */
   isFixed?: boolean
 }>()
 const draft = defineModel<TrialDraft>({ required: true })
 
+const uses = computed(() =>
+  props.reference.uses.filter((use) => !use.is_archived || draft.value.uses.includes(use.id)),
+)
+const protocols = computed(() => [
+  ...props.reference.protocols.filter((item) => item.id !== props.ownProtocol?.id),
+  ...(props.ownProtocol ? [props.ownProtocol] : []),
+])
 /** What may be chosen, and what was chosen before it went to the archive. */
 const woods = computed(() => [
   ...props.reference.species,
@@ -46,7 +55,7 @@ const woods = computed(() => [
       </div>
       <fieldset>
         <legend>For which use</legend>
-        <label v-for="use in reference.uses" :key="use.id" class="choice">
+        <label v-for="use in uses" :key="use.id" class="choice">
           <input v-model="draft.uses" type="checkbox" :value="use.id" />
           <span
             >{{ use.name }} <span class="quiet">· {{ use.says }}</span></span
@@ -99,9 +108,9 @@ const woods = computed(() => [
       <div class="field">
         <label for="protocol">Protocol</label>
         <el-select id="protocol" v-model="draft.protocol" :disabled="isFixed">
-          <el-option v-for="item in reference.protocols" :key="item.id" :value="item.id" :label="item.name" />
+          <el-option v-for="item in protocols" :key="item.id" :value="item.id" :label="item.name" />
         </el-select>
-        <template v-for="item in reference.protocols" :key="item.id">
+        <template v-for="item in protocols" :key="item.id">
           <ul v-if="item.id === draft.protocol" class="exposures">
             <li v-for="exposure in item.exposures" :key="exposure.id">{{ exposure.name }}</li>
             <li class="quiet">

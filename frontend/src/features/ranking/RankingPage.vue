@@ -40,6 +40,9 @@ const { data: found, trouble, isLoading } = ranking
 
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
 const protocol = computed(() => open.summary?.trial.own_protocol)
+const lookName = computed(
+  () => protocol.value?.looks.find((look) => look.id === found.value?.look)?.name ?? found.value?.look,
+)
 const names = computed(() => new Map(protocol.value?.exposures.map((item) => [item.id, item.short_name])))
 
 /** The tests that feed a criterion, those without data named as such. */
@@ -71,10 +74,18 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
       <div>
         <h1>Which build-up for the {{ found?.profile.name.toLowerCase() ?? 'use' }}?</h1>
         <p v-if="found" class="quiet">
-          {{ speciesName(found.species) }} · look at 24 h · {{ found.n_draws.toLocaleString('en') }} draws
+          {{ speciesName(found.species) }} · look at {{ lookName }} ·
+          {{ found.n_draws.toLocaleString('en') }} draws
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>
       </div>
+      <ChoiceBar
+        v-if="uses.length > 1"
+        label="Use"
+        :options="uses"
+        :chosen="use"
+        @choose="(id) => router.replace({ query: { ...route.query, use: id } })"
+      />
       <ChoiceBar
         v-if="woods.length > 1"
         label="Wood"

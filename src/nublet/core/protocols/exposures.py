@@ -11,6 +11,7 @@ from nublet.core.protocols.agents import MAX_DURATION_MIN, Nature
 from nublet.core.protocols.responses import GRADE, RESPONSES, Response
 from nublet.core.protocols.sites import Site
 
+MAX_VERSIONS = 30_000
 # What a verdict goes by where nobody has said otherwise.
 DEFAULT_LOOK = "24h"
 # What a test takes up at the bench for as long as it lasts.
@@ -78,7 +79,7 @@ class Protocol:
     """A named, versioned list of exposures with the looks at which each is graded."""
 
     id: str
-    version: int
+    version: Annotated[int, Span(1, MAX_VERSIONS, "")]
     name: Annotated[str, Longest(120)]
     says: Annotated[str, Longest(2000)]
     exposures: tuple[Exposure, ...]

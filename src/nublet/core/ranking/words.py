@@ -38,7 +38,7 @@ def say_verdict(ranking: Ranking, *, test_names: Mapping[str, str]) -> list[str]
         says.append(
             f"{name} is known in part: without {lacking}, whose share counts as anything from 0 to 100."
         )
-    if ranking.profile.gates and len(ranking.unknown_gates) < len(ranking.profile.gates):
+    if _is_gated(ranking):
         says.append(_gate_words(ranking, test_names))
     if ranking.unknown_gates:
         names = [test_names.get(test, test) for test in ranking.unknown_gates]
@@ -60,14 +60,21 @@ def _verdict(ranking: Ranking, use: str) -> str:
             f"(none does in {percent(ranking.p_none_passes)} of draws). "
             f"{leader.system} comes nearest: it passes in {percent(leader.p_passes)}."
         )
-    passing = _pass_words(tied)
+    # Where no gate was tested every draw "passes": nothing to boast of.
+    passing = f" {_pass_words(tied)}" if _is_gated(ranking) else ""
     if len(tied) == 1:
-        return f"For a {use}, use {leader.system}: it is the best in {percent(leader.p_best)} of draws. {passing}"
+        return (
+            f"For a {use}, use {leader.system}: it is the best in {percent(leader.p_best)} of draws.{passing}"
+        )
     shares = join_names([percent(row.p_best) for row in tied])
     return (
         f"For a {use}, {join_names([row.system for row in tied])} cannot be told apart "
-        f"(best in {shares} of draws). {passing}"
+        f"(best in {shares} of draws).{passing}"
     )
+
+
+def _is_gated(ranking: Ranking) -> bool:
+    return len(ranking.unknown_gates) < len(ranking.profile.gates)
 
 
 def _gate_words(ranking: Ranking, test_names: Mapping[str, str]) -> str:

@@ -81,9 +81,9 @@ def woods_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Species]:
     return WOODS.known_to(shop_id, offered_only=offered_only)
 
 
-def uses_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Use]:
+def uses_of(shop_id: int) -> dict[str, Use]:
     """All uses of a shop, by id. One query."""
-    return OWN_USES.known_to(shop_id, offered_only=offered_only)
+    return OWN_USES.known_to(shop_id)
 
 
 def protocols_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Protocol]:

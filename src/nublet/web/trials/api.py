@@ -15,7 +15,8 @@ from nublet.core.materials.families import FAMILIES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import person_of
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
+from nublet.web.shelf.adapters import OWN_USES, protocols_of, woods_of
+from nublet.web.shelf.selectors import list_things
 from nublet.web.trials import actions, selectors, serializers
 
 REFUSED = {400: ProblemSerializer, 403: ProblemSerializer, 404: ProblemSerializer, 409: ProblemSerializer}
@@ -48,7 +49,7 @@ class ReferenceView(APIView):
         shipped = {
             "species": woods_of(shop, offered_only=True).values(),
             "families": FAMILIES.values(),
-            "uses": uses_of(shop, offered_only=True).values(),
+            "uses": list_things(person_of(request), OWN_USES),
             "protocols": protocols_of(shop, offered_only=True).values(),
             "cautions": CAUTIONS.values(),
         }

@@ -70,10 +70,13 @@ class ProtocolSerializer(ChoiceSerializer):
     looks = LookSerializer(many=True)
 
 
-class UseSerializer(ChoiceSerializer):
-    """A use profile's name and what it asks."""
+class UseSerializer(serializers.Serializer[Any]):
+    """A use's name and what it asks; one that is archived is shown where it was chosen before."""
 
-    says = serializers.CharField()
+    id = serializers.CharField()
+    name = serializers.CharField(source="thing.name")
+    says = serializers.CharField(source="thing.says")
+    is_archived = serializers.BooleanField()
 
 
 class ReferenceSerializer(serializers.Serializer[Any]):
