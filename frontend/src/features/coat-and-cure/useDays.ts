@@ -70,7 +70,16 @@ export function useDays(trialId: () => number) {
     if (days.value && !isMaking.value && pending.value.length === 0) void load()
   }, LOOK_EVERY_MS)
   watch(isMaking, (making) => (making ? poll.resume() : poll.pause()))
-  watch([trialId, first, nDays], () => void load(), { immediate: true })
+  watch(
+    () => ({ trial: trialId(), first: first.value, n: nDays.value }),
+    (now, was) => {
+      // The answer that told which day matters holds that day already.
+      const isAnswered =
+        was?.first === '' && was.trial === now.trial && was.n === now.n && now.first === days.value?.focus
+      if (!isAnswered) void load()
+    },
+    { immediate: true },
+  )
   queue.listen((entry) => {
     if (entry.trial_id === trialId() && pending.value.length === 0) void load()
   })
