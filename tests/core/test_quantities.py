@@ -21,15 +21,15 @@ MM = amount("millimetres", 15)
 
 def test_a_sentence_is_its_metric_text_and_its_pieces() -> None:
     said = say("Board {!r}: {} to {} of {}.", "B1", amount("millimetres", 1, is_bare=True), MM, 3)
-    assert said == "Board B1: 1 to 15 mm of 3."
+    assert said == "Board 'B1': 1 to 15 mm of 3."
     assert said.pieces == (
-        Piece("Board B1: "),
+        Piece("Board 'B1': "),
         Piece("1", "millimetres", 1, True),
         Piece(" to "),
         Piece("15 mm", "millimetres", 15),
         Piece(" of 3."),
     )
-    assert json.dumps({"says": said}) == '{"says": "Board B1: 1 to 15 mm of 3."}'
+    assert json.dumps({"says": said}) == """{"says": "Board 'B1': 1 to 15 mm of 3."}"""
 
 
 def test_sentences_go_into_sentences_and_formats_hold() -> None:

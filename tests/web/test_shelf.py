@@ -186,6 +186,21 @@ def test_another_shops_wood_is_not_there(owner: Person, stranger: Person, draft:
     assert "bog-elm" not in {row.id for row in selectors.list_things(owner, WOODS)}
 
 
+def test_what_was_kept_before_limits_narrowed_is_shown_and_can_be_corrected(
+    client_of: Client, owner: Person
+) -> None:
+    row = actions.add_item(owner, OWN_AGENTS, CORDIAL)
+    row.plain["durations_min"] = [1e9]
+    row.save()
+    client = client_of(owner)
+    shown = client.get("/api/shelf/agents").json()[0]
+    assert (shown["agent"]["name"], shown["agent"]["durations_min"]) == ("Buffet cordial", [1e9])
+    assert client.get("/api/shelf/agents/file?form=json").status_code == 200
+    refused = client.put(f"/api/shelf/agents/{row.pk}", shown["agent"], format="json")
+    assert (refused.status_code, refused.json()["field"]) == (400, "durations_min")
+    assert client.put(f"/api/shelf/agents/{row.pk}", CORDIAL, format="json").status_code == 200
+
+
 def test_what_ships_keeps_its_name(owner: Person) -> None:
     with pytest.raises(ShelfError, match="ships with Nublet"):
         actions.add_item(owner, WOODS, {**BOG_ELM, "name": "beech"})

@@ -106,18 +106,23 @@ def say(template: str, *things: object) -> Words:
     """
     left = iter(things)
     found: list[Piece] = []
-    for text, field, form, _ in Formatter().parse(template):
+    for text, field, form, conversion in Formatter().parse(template):
         found.append(Piece(text))
-        if field is not None:
-            thing = next(left)
-            found += (thing,) if isinstance(thing, Piece) else pieces_of(format(thing, form or ""), thing)
+        if field is None:
+            continue
+        thing = next(left)
+        if isinstance(thing, Piece):
+            found.append(thing)
+        elif isinstance(thing, Words):
+            found += pieces_of(thing)
+        else:
+            found.append(Piece(format(repr(thing) if conversion == "r" else thing, form or "")))
     return _sentence(found)
 
 
-def pieces_of(text: str, said: object = None) -> tuple[Piece, ...]:
+def pieces_of(text: str) -> tuple[Piece, ...]:
     """The pieces of a sentence; a text that was not said in pieces is one."""
-    known = text if said is None else said
-    return known.pieces if isinstance(known, Words) and known.pieces else (Piece(text),)
+    return text.pieces if isinstance(text, Words) and text.pieces else (Piece(text),)
 
 
 def _sentence(pieces: Iterable[Piece]) -> Words:

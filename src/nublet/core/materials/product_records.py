@@ -89,8 +89,13 @@ def product_as_dict(product: Product) -> dict[str, Any]:
     return plain
 
 
-def product_from_dict(plain: Mapping[str, Any], *, product_id: int | None = None) -> Product:
+def product_from_dict(
+    plain: Mapping[str, Any], *, product_id: int | None = None, is_stored: bool = False
+) -> Product:
     """Read a product and check it. Fields that are missing keep their defaults.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: limits may since have narrowed, and it must still
+    be shown.
 
     Raises
     ------
@@ -101,7 +106,8 @@ def product_from_dict(plain: Mapping[str, Any], *, product_id: int | None = None
     plain = {"name": "", "family": "", **plain, "parts": plain.get("parts") or None}
     product = from_plain(Product, plain, given={"id": product_id})
     product = replace(product, name=tidy(product.name), maker=" ".join(product.maker.split()))
-    check_product(product)
+    if not is_stored:
+        check_product(product)
     return product
 
 

@@ -79,8 +79,11 @@ def species_as_dict(wood: Species) -> dict[str, Any]:
     return plain
 
 
-def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "") -> Species:
+def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "", is_stored: bool = False) -> Species:
     """Read a wood and check it. Fields that are missing keep their defaults.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: limits may since have narrowed, and it must still
+    be shown.
 
     Raises
     ------
@@ -89,5 +92,6 @@ def species_from_dict(plain: Mapping[str, Any], *, species_id: str = "") -> Spec
     """
     wood = from_plain(Species, plain, given={"id": species_id})
     wood = replace(wood, name=tidy(wood.name))
-    check_species(wood)
+    if not is_stored:
+        check_species(wood)
     return wood

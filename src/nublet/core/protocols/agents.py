@@ -260,8 +260,11 @@ def agent_as_dict(agent: Agent) -> dict[str, Any]:
     return plain
 
 
-def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
+def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "", is_stored: bool = False) -> Agent:
     """Read an agent and check it. Fields that are missing keep their defaults.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: limits may since have narrowed, and it must still
+    be shown.
 
     Raises
     ------
@@ -270,5 +273,6 @@ def agent_from_dict(plain: Mapping[str, Any], *, agent_id: str = "") -> Agent:
     """
     agent = from_plain(Agent, plain, given={"id": agent_id})
     agent = replace(agent, name=tidy(agent.name))
-    check_agent(agent)
+    if not is_stored:
+        check_agent(agent)
     return agent

@@ -110,6 +110,10 @@ class Protocol:
                 return look
         raise KeyError(look_id)
 
+    def look_meant(self, look_id: str) -> str:
+        """Which look an id asks for: :data:`DEFAULT_LOOK`, asked for where nobody has chosen, is whichever verdicts go by."""
+        return self.look_for().id if look_id == DEFAULT_LOOK else look_id
+
     def look_for(self, wanted: str = DEFAULT_LOOK) -> Look:
         """The look with this id; where the protocol has none the one that comes last."""
         last = max(self.looks, key=lambda look: look.after_min)

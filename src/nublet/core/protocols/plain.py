@@ -58,11 +58,16 @@ def protocol_as_dict(protocol: Protocol) -> dict[str, Any]:
     return {"format": FORMAT, **as_plain(protocol, leave=("id",))}
 
 
-def protocol_from_dict(plain: Mapping[str, Any], *, protocol_id: str = "") -> Protocol:
+def protocol_from_dict(
+    plain: Mapping[str, Any], *, protocol_id: str = "", is_stored: bool = False
+) -> Protocol:
     """Read a protocol of a shop's own and check it.
 
     An exposure has the natures that are stated and those that the words for its agent tell: a bleach that is not called one
     is still kept from acids.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: limits may since have narrowed, and it must still
+    be shown.
 
     Raises
     ------
@@ -77,7 +82,8 @@ def protocol_from_dict(plain: Mapping[str, Any], *, protocol_id: str = "") -> Pr
             replace(each, natures=each.natures | natures_of(each.agent)) for each in protocol.exposures
         ),
     )
-    check_protocol(protocol)
+    if not is_stored:
+        check_protocol(protocol)
     return protocol
 
 

@@ -22,8 +22,11 @@ def use_as_dict(use: Use) -> dict[str, Any]:
     return plain
 
 
-def use_from_dict(plain: Mapping[str, Any], *, use_id: str = "") -> Use:
+def use_from_dict(plain: Mapping[str, Any], *, use_id: str = "", is_stored: bool = False) -> Use:
     """Read a use and check it. Fields that are missing keep their defaults.
+
+    One that ``is_stored`` was checked when it was saved, and is read as it is: limits may since have narrowed, and it must still
+    be shown.
 
     Raises
     ------
@@ -32,7 +35,8 @@ def use_from_dict(plain: Mapping[str, Any], *, use_id: str = "") -> Use:
     """
     use = from_plain(Use, {"says": "", **plain}, given={"id": use_id})
     use = replace(use, name=tidy(use.name))
-    check_use(use)
+    if not is_stored:
+        check_use(use)
     return use
 
 

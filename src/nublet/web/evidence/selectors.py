@@ -124,7 +124,7 @@ def weigh_evidence(
     """
     readings = readings_of(trial, section=section)
     protocol = protocol_of(trial)
-    look = protocol.look_for().id if look == DEFAULT_LOOK else look
+    look = protocol.look_meant(look)
     names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
     analysis = _analyse(readings, look, protocol)
     at_look = [

@@ -13,7 +13,7 @@ from django.http import Http404
 from nublet.core.design.areas import Side
 from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.exposures import DEFAULT_LOOK, Exposure, Look
+from nublet.core.protocols.exposures import Exposure, Look
 from nublet.core.protocols.responses import ScaleStep
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialSpot
@@ -162,7 +162,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         raise Http404
     check_started(trial)
     protocol = protocol_of(trial)
-    look_id = protocol.look_for().id if look_id == DEFAULT_LOOK else look_id
+    look_id = protocol.look_meant(look_id)
     look = next((look for look in protocol.looks if look.id == look_id), None)
     if look is None:
         raise ReadingsError(f"This protocol has no look {look_id!r}. Go back and choose one.", field="look")

@@ -220,7 +220,7 @@ def _as_they_are(plain: Mapping[str, Any], products: Mapping[int, Product]) -> d
 def _write(kind: ShelfKind[Row, Thing], row: Row, plain: Mapping[str, Any]) -> None:
     thing = kind.from_dict(plain)
     if row.pk is not None:
-        thing = kind.follow(thing, kind.from_dict(row.plain))
+        thing = kind.follow(thing, kind.to_thing(row))
     kind.fill(row, thing)
     row.plain = kind.as_dict(thing)
     if _ships(kind, row.name):

@@ -70,7 +70,7 @@ class ShelfKind(Generic[Row, Thing]):
 
 def to_product(row: ShelfProduct) -> Product:
     """The core's product of a row."""
-    return product_from_dict(row.plain, product_id=row.pk)
+    return product_from_dict(row.plain, product_id=row.pk, is_stored=True)
 
 
 def woods_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Species]:
@@ -104,7 +104,7 @@ def to_recipe(version: BuildUpVersion, products: Mapping[int, Product]) -> Recip
     """The recipe of a version: with the products as they were when it is frozen, else as they are on the shelf."""
     if version.frozen_at is not None:
         products = {
-            int(number): product_from_dict(plain, product_id=int(number))
+            int(number): product_from_dict(plain, product_id=int(number), is_stored=True)
             for number, plain in version.products.items()
         }
     return recipe_from_dict(version.recipe, products, is_stored=True)
@@ -127,7 +127,7 @@ def _fill_name(row: ShelfItem, thing: Species | Agent | Use | Protocol) -> None:
 
 
 def _next_version(protocol: Protocol, before: Protocol) -> Protocol:
-    same = replace(protocol, version=before.version)
+    same = replace(protocol, id=before.id, version=before.version)
     return same if same == before else replace(protocol, version=before.version + 1)
 
 
@@ -151,7 +151,7 @@ WOODS: ShelfKind[ShelfSpecies, Species] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=SPECIES_TABLE,
     shipped=SPECIES,
-    to_thing=lambda row: species_from_dict(row.plain, species_id=row.key),
+    to_thing=lambda row: species_from_dict(row.plain, species_id=row.key, is_stored=True),
 )
 OWN_AGENTS: ShelfKind[ShelfAgent, Agent] = ShelfKind(
     noun="agent",
@@ -162,7 +162,7 @@ OWN_AGENTS: ShelfKind[ShelfAgent, Agent] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=AGENT_TABLE,
     shipped=AGENTS,
-    to_thing=lambda row: agent_from_dict(row.plain, agent_id=row.key),
+    to_thing=lambda row: agent_from_dict(row.plain, agent_id=row.key, is_stored=True),
 )
 OWN_USES: ShelfKind[ShelfUse, Use] = ShelfKind(
     noun="use",
@@ -173,7 +173,7 @@ OWN_USES: ShelfKind[ShelfUse, Use] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=USE_TABLE,
     shipped=USES,
-    to_thing=lambda row: use_from_dict(row.plain, use_id=row.key),
+    to_thing=lambda row: use_from_dict(row.plain, use_id=row.key, is_stored=True),
 )
 OWN_PROTOCOLS: ShelfKind[ShelfProtocol, Protocol] = ShelfKind(
     noun="protocol",
@@ -184,7 +184,7 @@ OWN_PROTOCOLS: ShelfKind[ShelfProtocol, Protocol] = ShelfKind(
     identity_of=lambda row: {"name": row.name},
     table=PROTOCOL_TABLE,
     shipped=PROTOCOLS,
-    to_thing=lambda row: protocol_from_dict(row.plain, protocol_id=row.key),
+    to_thing=lambda row: protocol_from_dict(row.plain, protocol_id=row.key, is_stored=True),
     follow=_next_version,
 )
 
@@ -192,4 +192,4 @@ OWN_PROTOCOLS: ShelfKind[ShelfProtocol, Protocol] = ShelfKind(
 def things_on_shelf(kind: ShelfKind[Any, Thing], shop: Shop) -> list[Thing]:
     """The shop's own things of a kind that are not archived, by name, for its files."""
     rows = kind.owned_by(shop.pk).filter(is_archived=False).order_by("name")
-    return [kind.from_dict(row.plain) for row in rows]
+    return [kind.to_thing(row) for row in rows]
