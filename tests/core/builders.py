@@ -8,21 +8,19 @@ import numpy as np
 
 from nublet.core.design.cutting import Board
 from nublet.core.evidence.readings import PanelValue, Reading
-from nublet.core.protocols.agents import natures_of
-from nublet.core.protocols.exposures import Exposure
-from nublet.core.protocols.sites import Site
+from nublet.core.protocols.spot_tests import laid_on_spot
+from nublet.core.protocols.tests import Test
 
 
-def exposure(name: str, wetted_mm: float = 40, kind: str = "liquid", *, agent: str = "") -> Exposure:
-    return Exposure(
-        id=name,
-        name=name,
-        short_name=name,
-        agent=agent or name,
-        natures=natures_of(agent or name) | ({"hot"} if kind == "heat" else frozenset()),
-        site=Site(wetted_mm=wetted_mm),
-        occupies=frozenset({"heat_block"} if kind == "heat" else ()),
-        duration_min=60,
+def exposure(name: str, wetted_mm: float = 40, kind: str = "liquid", *, agent: str = "") -> Test:
+    is_hot = kind == "heat"
+    return laid_on_spot(
+        name,
+        agent or name,
+        wetted_mm=wetted_mm,
+        lasts_min=60,
+        natures={"hot"} if is_hot else (),
+        occupies={"heat_block"} if is_hot else (),
     )
 
 

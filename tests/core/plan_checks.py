@@ -250,7 +250,7 @@ def passes_from_one_batch(spec: dict[str, Any], plan: dict[str, Any], done: Work
 
 
 def lying(spec: dict[str, Any], done: Works) -> Iterator[tuple[dict[str, Any], set[str], Done, Done]]:
-    """Exposure, natures, lay and lift of each spot."""
+    """Test, natures, lay and lift of each spot."""
     for group in spec["groups"]:
         for exposure in group.get("exposures") or []:
             natures = (

@@ -31,7 +31,7 @@ def a_spec(n_systems: int = 5, n_boards: int = 3, seed: int = 1) -> DesignSpec:
     return DesignSpec(
         build_ups=tuple(f"system {i}" for i in range(n_systems)),
         boards=unmeasured_boards(n_boards),
-        exposures=TABLE_BASICS.exposures,
+        exposures=TABLE_BASICS.tests,
         size=SIZE,
         seed=seed,
     )
@@ -59,7 +59,7 @@ def test_same_seed_same_design_and_another_seed_another() -> None:
 
 def test_a_changed_protocol_leaves_the_lots_alone() -> None:
     full = draw_design(a_spec())
-    short = draw_design(replace(a_spec(), exposures=TABLE_BASICS.exposures[:2], sections=("a", "b")))
+    short = draw_design(replace(a_spec(), exposures=TABLE_BASICS.tests[:2], sections=("a", "b")))
     assert [(p.code, p.build_up) for p in full.panels] == [(p.code, p.build_up) for p in short.panels]
 
 
@@ -93,7 +93,7 @@ def test_sections_stand_in_every_order() -> None:
 def test_hot_blocks_stand_together_at_one_end() -> None:
     for panel in draw_design(a_spec(10, 5)).panels:
         along = sorted(panel.spots, key=lambda spot: spot.x_mm)
-        hot = [TABLE_BASICS.exposure(spot.exposure).is_hot for spot in along]
+        hot = [TABLE_BASICS.test(spot.exposure).is_hot for spot in along]
         assert sum(a != b for a, b in itertools.pairwise(hot)) == 1
 
 
@@ -109,7 +109,7 @@ def test_what_burns_is_kept_from_the_hot_blocks_where_it_can_be() -> None:
 
 
 def test_one_more_panel_carries_what_the_others_of_its_part_do() -> None:
-    spec = replace(a_spec(), panels_each=2, sections=("none", "waxed"), exposures=TABLE_BASICS.exposures[:4])
+    spec = replace(a_spec(), panels_each=2, sections=("none", "waxed"), exposures=TABLE_BASICS.tests[:4])
     other = next(panel for panel in draw_design(spec).panels if panel.part == 2)
     sections, spots = draw_one_panel(spec, 2, rng=np.random.default_rng(5))
     assert {s.exposure for s in spots} == {s.exposure for s in other.spots}

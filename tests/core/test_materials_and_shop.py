@@ -74,7 +74,7 @@ def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
         DesignSpec(
             build_ups=("Bare control", "Marrowby Tung"),
             boards=(Board(id="b1", species="larch"), Board(id="b2", species="beech")),
-            exposures=TABLE_BASICS.exposures,
+            exposures=TABLE_BASICS.tests,
             size=PanelSize(length_mm=400, width_mm=150),
             seed=1,
         )
@@ -84,7 +84,7 @@ def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
         return simulate_grades(
             design.panels,
             {"Bare control": None, "Marrowby Tung": "pure-drying-oil"},
-            TABLE_BASICS.exposures,
+            TABLE_BASICS.tests,
             TABLE_BASICS.looks,
             ["Nell", "Imara"],
             rng=np.random.default_rng(5),
@@ -99,12 +99,12 @@ def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
 
 
 def test_any_finish_beats_bare_wood_on_water() -> None:
-    water = TABLE_BASICS.exposure("water-6h")
+    water = TABLE_BASICS.test("water-6h")
     assert all(true_grade(family, water) > true_grade(None, water) for family in FAMILIES)
 
 
 def test_protocols_know_their_parts() -> None:
     assert TABLE_BASICS.look("24h").after_min == 1440
-    for ask in (TABLE_BASICS.look, TABLE_BASICS.exposure):
+    for ask in (TABLE_BASICS.look, TABLE_BASICS.test):
         with pytest.raises(KeyError):
             ask("nothing")

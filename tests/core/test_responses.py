@@ -11,7 +11,6 @@ from nublet.core.design.graded import graded_moments, graded_sd, smallest_near_t
 from nublet.core.design.power import Comparison
 from nublet.core.errors import DesignError, NubletError, ReadingsError
 from nublet.core.evidence.analysis import analyse
-from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_as_plain, protocol_from_plain, recorded_protocol
 from nublet.core.protocols.responses import ANY_MEASURE, GRADE, RESPONSES, Response, ScaleStep
 from nublet.core.protocols.shipped import PROTOCOLS
@@ -29,25 +28,75 @@ TOUCH = Response(
 
 @pytest.mark.parametrize("response", [*RESPONSES.values(), TOUCH], ids=lambda response: str(response.id))
 def test_a_declaration_agrees_with_itself(response: Response) -> None:
+    """Whatever its form: an id that fits its column, known parts, limits in order, a way to be weighed."""
+    assert response.id == TOUCH.id or RESPONSES[response.id] is response
+    assert len(response.id) <= 30
+    assert response.weighed
+    assert (response.form == "group") == bool(response.parts)
+    assert (response.form == "derived") == bool(response.derived_from)
+    for part in (*response.parts, *response.derived_from):
+        assert RESPONSES[part].is_read
+    if response.unlikely is not None and response.ends is not None:
+        assert response.ends[0] <= response.unlikely[0] < response.unlikely[1] <= response.ends[1]
+    assert bool(response.steps) == (response.form in ("scale", "kinds", "pair"))
+    if response.form in ("group", "known"):
+        return
+    assert response.ends is not None
+    for value in (*response.ends, sum(response.ends) / 2):
+        assert response.check(value) == value
+    for value in (response.ends[0] - 0.01, response.ends[1] + 0.01, float("nan"), float("inf")):
+        with pytest.raises(ReadingsError, match=r"Give (a number from|any of)") as caught:
+            response.check(value, where="row 7")
+        assert caught.value.message.startswith("row 7: ")
+
+
+@pytest.mark.parametrize(
+    "response",
+    [*(each for each in RESPONSES.values() if each.form == "scale"), TOUCH],
+    ids=lambda response: str(response.id),
+)
+def test_a_scale_steps_from_end_to_end_and_knows_its_better_one(response: Response) -> None:
     assert response.ends is not None
     low, high = response.ends
     assert {response.best, response.worst} == {low, high}
     values = [step.value for step in response.steps]
     assert sorted(values) == list(np.arange(low, high + (response.step or 1), response.step or 1))
     assert len({step.key for step in response.steps}) == len(values)
+    assert all(step.words and step.says for step in response.steps)
+    if response.better is not None:
+        assert values == sorted(values, reverse=response.better == "high")
     for bound in (response.passes_from, response.unmarked_from, response.ruined_to):
-        assert bound is not None
-        assert low <= bound <= high
-    assert response.best is not None
-    assert response.worst is not None
-    assert response.reaches(response.best, response.passes_from or 0)
-    assert not response.reaches(response.worst, response.passes_from or 0)
-    for value in (low, high, (low + high) / 2):
-        assert response.check(value) == value
-    for value in (low - 0.01, high + 0.01, float("nan"), float("inf")):
-        with pytest.raises(ReadingsError, match=r"not on the scale\. Give a number from") as caught:
-            response.check(value, where="row 7")
-        assert caught.value.message.startswith("row 7: ")
+        assert bound is None or low <= bound <= high
+    if response.passes_from is not None:
+        assert response.best is not None
+        assert response.worst is not None
+        assert response.reaches(response.best, response.passes_from)
+        assert not response.reaches(response.worst, response.passes_from)
+
+
+def test_kinds_are_any_of_several() -> None:
+    kinds = RESPONSES["change-kinds"]
+    assert [step.words for step in kinds.kinds_in(1 + 16)] == ["Colour", "Raised grain"]
+    assert kinds.kinds_in(0) == ()
+    assert kinds.check(255) == 255
+    assert not kinds.is_averaged
+
+
+def test_only_what_may_be_is_averaged() -> None:
+    averaged = {
+        response.id for response in RESPONSES.values() if response.is_averaged and response.form == "scale"
+    }
+    assert averaged == {"grade", "evenness", "looks", "sheen-seen", "went-on"}
+    assert {"smell", "bead", "drying-stage", "repair-seen", "touch"}.isdisjoint(averaged)
+
+
+def test_what_is_impossible_is_refused_and_what_is_unlikely_is_asked_about() -> None:
+    moisture = RESPONSES["moisture"]
+    assert moisture.is_unlikely(60)
+    assert moisture.check(60) == 60
+    assert not moisture.is_unlikely(8)
+    with pytest.raises(ReadingsError, match=r"moisture 300 cannot be\. Give a number from 0 % to 200 %"):
+        moisture.check(300)
 
 
 def test_a_measure_has_no_ends_but_what_can_be_computed_with() -> None:
@@ -132,25 +181,25 @@ def test_ranking_scores_between_the_ends_of_each_response() -> None:
         assert other.p_best == pytest.approx(row.p_best, abs=0.03)
 
 
-@pytest.mark.parametrize("protocol", PROTOCOLS.values(), ids=lambda protocol: str(protocol.id))
-def test_a_protocol_comes_back_from_its_plain_form(protocol: Protocol) -> None:
-    plain = protocol_as_plain(protocol)
-    assert protocol_from_plain(plain) == protocol
+def test_a_record_holds_the_protocol_as_it_was_kept() -> None:
+    plain = protocol_as_plain(PROTOCOLS["table-basics"])
     assert recorded_protocol(plain) == plain
 
 
 def test_a_protocol_that_cannot_be_read_says_what_it_names() -> None:
     plain = protocol_as_plain(PROTOCOLS["table-basics"])
-    first = plain["exposures"][0]
+    first = plain["tests"][0]
     for changed, says in (
-        ({**plain, "format": 3}, "a later release wrote"),
-        ({**plain, "exposures": [{**first, "natures": ["radiant"]}]}, "natures: 'radiant' is not a choice"),
-        ({**plain, "exposures": [{**first, "reads": ["sparkle"]}]}, "reads 'sparkle'"),
+        ({**plain, "format": 4}, "a later release wrote"),
         (
-            {**plain, "exposures": [{**first, "site": {"kind": "cloud", "wetted_mm": 1}}]},
+            {**plain, "tests": [{**first, "acts": [{"id": "a", "kind": "lay", "natures": ["radiant"]}]}]},
+            "'radiant' is not a choice",
+        ),
+        (
+            {**plain, "tests": [{**first, "site": {"kind": "cloud", "wetted_mm": 1}}]},
             "site kind: 'cloud' is not a choice",
         ),
-        ({**plain, "exposures": [{"id": "x"}]}, "cannot be read"),
+        ({**plain, "tests": [{"id": "x"}]}, "cannot be read"),
     ):
         with pytest.raises(NubletError, match=says):
             protocol_from_plain(changed)

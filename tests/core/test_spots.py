@@ -12,7 +12,7 @@ from nublet.core.design.areas import PanelSize
 from nublet.core.design.drawn import DrawnFace
 from nublet.core.design.spots import SpotDrawer, neighbour_gap_mm
 from nublet.core.protocols.agents import give_off_gas
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 from tests.core.builders import exposure
 
 ACIDS = ("vinegar", "lemon juice", "red wine")
@@ -20,7 +20,7 @@ ACIDS = ("vinegar", "lemon juice", "red wine")
 
 def drawer(
     size: tuple[float, float],
-    exposures: Sequence[Exposure],
+    exposures: Sequence[Test],
     n_sections: int = 1,
     *,
     lengthwise: bool = True,
@@ -36,7 +36,7 @@ def drawer(
     )
 
 
-def liquids(*agents: str, wetted_mm: float = 30) -> list[Exposure]:
+def liquids(*agents: str, wetted_mm: float = 30) -> list[Test]:
     return [exposure(f"{index}-{agent}", wetted_mm, agent=agent) for index, agent in enumerate(agents)]
 
 

@@ -10,12 +10,13 @@ import pytest
 from nublet.core.materials.recipes import Preparation, Recipe, calendar_days
 from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import Hands, PanelGroup, PlanSpec, WorkingHours
-from nublet.core.planning.trial_work import TrialGroup, cure_after_last_coat_h, groups_of, look_tolerance_min
+from nublet.core.planning.trial_work import TrialGroup, cure_after_last_coat_h, groups_of
+from nublet.core.protocols.looks import look_tolerance_min
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from tests.core.finishes import HARDOIL, SATIN, SHELLAC, TUNG, WAX, layer
 
 FACE_M2 = 0.06
-ONCE = {exposure.id: 1 for exposure in TABLE_BASICS.exposures}
+ONCE = {exposure.id: 1 for exposure in TABLE_BASICS.tests}
 
 
 def group(recipe: Recipe | None, **more: object) -> PanelGroup:

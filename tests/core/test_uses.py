@@ -3,27 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import pytest
 
-from nublet.core.protocols.exposures import Exposure, Protocol
+from nublet.core.protocols.looks import Read
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
-from nublet.core.protocols.sites import Site
+from nublet.core.protocols.spot_tests import laid_on_spot
+from nublet.core.protocols.tests import Protocol, Test
 from nublet.core.ranking.profiles import Gate
 from nublet.core.ranking.shipped import DINING_TABLE, USES
 from nublet.core.ranking.uses import Asked, Use
 
 
-def wine(name: str, minutes: float, **more: object) -> Exposure:
-    return Exposure(
-        id=name, name=name, short_name=name, agent="red wine", duration_min=minutes, site=Site(wetted_mm=40), **more,  # type: ignore[arg-type]
-    )  # fmt: skip
+def wine(name: str, minutes: float, *, agent: str = "red wine", **more: Any) -> Test:
+    return laid_on_spot(name, agent, lasts_min=minutes, wetted_mm=40, **more)
 
 
-def protocol(*exposures: Exposure) -> Protocol:
-    return replace(TABLE_BASICS, exposures=exposures)
+def protocol(*exposures: Test) -> Protocol:
+    return replace(TABLE_BASICS, tests=exposures)
 
 
 ASKED = Asked(id="red-wine", agents=frozenset({"Red  Wine"}), duration_min=(60, 360))
@@ -45,7 +45,7 @@ def test_the_dining_table_asks_of_table_basics_what_it_always_asked() -> None:
 def test_by_agent_severity_and_response_not_by_name() -> None:
     ladder = protocol(wine("w24", 1440), wine("w6", 360), wine("w10", 10), wine("w1", 60))
     assert ASKED.tests(ladder) == ("w1", "w6")
-    unread = protocol(wine("w1", 60, reads=("colour",)))
+    unread = protocol(wine("w1", 60, reads=(Read(response="colour"),)))
     assert ASKED.tests(unread) == ()
     heat = Asked(id="heat", agents=frozenset({"red wine"}), temperature_c=(50, None))
     assert heat.tests(protocol(wine("cold", 60), wine("hot", 60, temperature_c=60))) == ("hot",)
@@ -61,7 +61,7 @@ def test_a_gate_goes_by_the_mildest_that_counts_and_a_criterion_by_all() -> None
 def test_shipped_uses_agree_with_themselves(use: Use) -> None:
     """Every part has a name that no protocol's test bears, and reads what is declared; some protocol answers some of it."""
     asked = [each for criterion in use.criteria for each in criterion.asked] + [g.asked for g in use.gates]
-    ids = {exposure.id for each in PROTOCOLS.values() for exposure in each.exposures}
+    ids = {exposure.id for each in PROTOCOLS.values() for exposure in each.tests}
     assert asked
     for each in asked:
         assert each.id not in ids

@@ -15,6 +15,7 @@ from django.core.management import call_command
 from rest_framework.test import APIClient
 
 from nublet.core.evidence.analysis import analyse
+from nublet.core.protocols.looks import Read
 from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
@@ -31,7 +32,7 @@ Client = Callable[[Person | None], APIClient]
 
 def test_means_intervals_and_pairs_are_the_cores(client_of: Client, owner: Person, graded: Trial) -> None:
     shown = client_of(owner).get(f"/api/trials/{graded.pk}/evidence").json()
-    assert [test["test"] for test in shown["tests"]] == [e.id for e in TABLE_BASICS.exposures]
+    assert [test["test"] for test in shown["tests"]] == [e.id for e in TABLE_BASICS.tests]
     wine = next(test for test in shown["tests"] if test["test"] == "wine-1h")
     assert {row["system"]: row["mean"] for row in wine["systems"]} == pytest.approx(
         {"Skarn Waterborne Satin": 14 / 3, "Marrowby Tung": 10 / 3, "Bare control": 4 / 3}
@@ -49,8 +50,8 @@ def test_tests_are_weighed_on_the_scale_that_the_protocol_reads(
     """The same numbers, on a scale that runs the other way; two scales at once are refused, and it is said why."""
     rough = replace(GRADE, id="rough", better="low", passes_from=2, unmarked_from=1.25, ruined_to=4.75)
     monkeypatch.setitem(RESPONSES, "rough", rough)
-    exposures = tuple(replace(each, reads=("rough",)) for each in TABLE_BASICS.exposures)
-    protocol = replace(TABLE_BASICS, exposures=exposures)
+    exposures = tuple(replace(each, reads=(Read(response="rough"),)) for each in TABLE_BASICS.tests)
+    protocol = replace(TABLE_BASICS, tests=exposures)
     monkeypatch.setattr("nublet.web.evidence.selectors.protocol_of", lambda trial: protocol)
     address = f"/api/trials/{graded.pk}/evidence"
     shown = client_of(owner).get(address).json()
@@ -58,7 +59,7 @@ def test_tests_are_weighed_on_the_scale_that_the_protocol_reads(
         "Bare control", "Marrowby Tung", "Skarn Waterborne Satin",
     ]  # fmt: skip
     assert next(check["level"] for check in shown["checks"] if check["check"] == "control") == "warn"
-    protocol = replace(protocol, exposures=(*exposures[1:], TABLE_BASICS.exposures[0]))
+    protocol = replace(protocol, tests=(*exposures[1:], TABLE_BASICS.tests[0]))
     refused = client_of(owner).get(address)
     assert refused.status_code == 400
     assert "read on 2 scales (grade, rough)" in refused.json()["detail"]

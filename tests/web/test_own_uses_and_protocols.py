@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
@@ -11,8 +12,9 @@ import pytest
 from rest_framework.test import APIClient
 
 from nublet.core.protocols.plain import protocol_as_dict
+from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
-from nublet.core.ranking.shipped import DINING_TABLE
+from nublet.core.ranking.shipped import DINING_TABLE, USES
 from nublet.core.ranking.use_records import use_as_dict
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.designs.actions import draw_design, start
@@ -42,16 +44,21 @@ BAR = {
     "demands": ["alcohol", "water"],
 }
 SPIRITS = {
-    "name": "Spirits and wet glasses",
+    "name": "Buffet glasses",
     "says": "What a counter meets.",
-    "exposures": [
+    "tests": [
         {
-            "id": "spirits-1h", "name": "Ethanol 48 %, 1 h", "short_name": "Spirits 1 h", "agent": "ethanol 48 %",
-            "site": {"wetted_mm": 40}, "duration_min": 60,
+            "id": "spirits-1h", "name": "Ethanol 48 %, 1 h", "short_name": "Spirits 1 h", "site": {"kind": "spot", "wetted_mm": 40},
+            "acts": [
+                {"id": "lay", "kind": "lay", "agent": "ethanol 48 %", "lasts_min": 60, "covered": True},
+                {"id": "lift", "kind": "lift"},
+            ],
+            "reads": [{"response": "grade"}],
         },
         {
-            "id": "glass-4h", "name": "Wet glass, 4 h", "short_name": "Glass 4 h", "agent": "water",
-            "site": {"wetted_mm": 60}, "duration_min": 240, "covered": False,
+            "id": "glass-4h", "name": "Wet glass, 4 h", "short_name": "Glass 4 h", "site": {"kind": "spot", "wetted_mm": 60},
+            "acts": [{"id": "lay", "kind": "lay", "agent": "water", "lasts_min": 240}, {"id": "lift", "kind": "lift"}],
+            "reads": [{"response": "grade"}],
         },
     ],
     "looks": [
@@ -116,9 +123,9 @@ def test_what_a_use_demands_is_asked_of_the_recipes(at: Ask, draft: Trial, owner
 def test_another_shops_things_are_not_there(at: Ask, draft: Trial, stranger: Person) -> None:
     actions.add_item(stranger, OWN_USES, BAR)
     row = actions.add_item(stranger, OWN_PROTOCOLS, SPIRITS)
-    assert len(at("get", "shelf/uses")) == len(at("get", "shelf/protocols")) == 1
+    assert (len(at("get", "shelf/uses")), len(at("get", "shelf/protocols"))) == (len(USES), len(PROTOCOLS))
     at("put", f"shelf/protocols/{row.pk}", SPIRITS, status=404)
-    for field, value in (("uses", ["buffet-counter"]), ("protocol", "spirits-and-wet-glasses")):
+    for field, value in (("uses", ["buffet-counter"]), ("protocol", "buffet-glasses")):
         refused = at("patch", f"trials/{draft.pk}", {"name": draft.name, field: value}, status=400)
         assert refused["field"] == field
 
@@ -127,34 +134,45 @@ def test_a_protocol_has_versions_and_a_trial_keeps_the_one_it_took(
     at: Ask, draft: Trial, owner: Person
 ) -> None:
     made = at("post", "shelf/protocols", SPIRITS, status=201)
-    at("patch", f"trials/{draft.pk}", {"name": draft.name, "protocol": "spirits-and-wet-glasses"})
+    at("patch", f"trials/{draft.pk}", {"name": draft.name, "protocol": "buffet-glasses"})
     draft.refresh_from_db()
     taken = protocol_of(draft)
-    assert (taken.id, taken.version, draft.protocol_version) == ("spirits-and-wet-glasses", 1, 1)
+    assert (taken.id, taken.version, draft.protocol_version) == ("buffet-glasses", 1, 1)
     # The words tell that it burns, though nobody stated it.
-    assert taken.exposures[0].natures == {"flammable"}
+    assert taken.tests[0].natures == {"flammable"}
     # Saving it as it is makes no version, changing it does.
     shown = next(row for row in at("get", "shelf/protocols") if row["item_id"] == made["id"])["protocol"]
     at("put", f"shelf/protocols/{made['id']}", shown)
     assert ShelfProtocol.objects.get().plain["version"] == 1
     longer = json.loads(json.dumps(shown))
-    longer["exposures"][0]["duration_min"] = 120
+    longer["tests"][0]["acts"][0]["lasts_min"] = 120
     at("put", f"shelf/protocols/{made['id']}", longer)
     assert ShelfProtocol.objects.get().plain["version"] == 2
-    at("patch", f"trials/{draft.pk}", {"name": draft.name, "protocol": "spirits-and-wet-glasses"})
+    at("patch", f"trials/{draft.pk}", {"name": draft.name, "protocol": "buffet-glasses"})
     draft.refresh_from_db()
     assert protocol_of(draft) == taken
     before = AuditEntry.objects.filter(action="change_protocol").latest("pk").details["before"]
-    assert before["exposures"][0]["duration_min"] == 60
+    assert before["tests"][0]["acts"][0]["lasts_min"] == 60
+
+
+def test_what_had_its_name_before_it_shipped_keeps_it(
+    at: Ask, owner: Person, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    made = at("post", "shelf/protocols", SPIRITS, status=201)
+    shipped = replace(TABLE_BASICS, id="buffet-glasses", name="Buffet glasses")
+    monkeypatch.setitem(PROTOCOLS, shipped.id, shipped)
+    assert protocols_of(owner.shop_id)["buffet-glasses"].says == SPIRITS["says"]
+    at("put", f"shelf/protocols/{made['id']}", {**SPIRITS, "says": "What a counter meets at noon."})
+    at("post", "shelf/protocols", {**SPIRITS, "name": "buffet GLASSES"}, status=400)
 
 
 def test_a_shops_own_agent_says_what_it_is_kept_from(owner: Person) -> None:
     actions.add_item(owner, OWN_AGENTS, {"name": "Buffet descaler", "group": "stain", "natures": ["acid"]})
     plain = json.loads(json.dumps(SPIRITS))
-    plain["exposures"][0]["agent"] = "buffet  descaler"
+    plain["tests"][0]["acts"][0]["agent"] = "buffet  descaler"
     actions.add_item(owner, OWN_PROTOCOLS, plain)
-    own = protocols_of(owner.shop_id)["spirits-and-wet-glasses"]
-    assert own.exposures[0].natures == {"acid"}
+    own = protocols_of(owner.shop_id)["buffet-glasses"]
+    assert own.tests[0].natures == {"acid"}
 
 
 def test_a_trial_goes_through_a_protocol_of_the_shops_own(
@@ -166,7 +184,7 @@ def test_a_trial_goes_through_a_protocol_of_the_shops_own(
     at(
         "patch",
         f"trials/{draft.pk}",
-        {"name": draft.name, "protocol": "spirits-and-wet-glasses", "uses": ["buffet-counter"]},
+        {"name": draft.name, "protocol": "buffet-glasses", "uses": ["buffet-counter"]},
     )
     draw_design(owner, draft.pk, seed=4)
     trial = start(owner, draft.pk)

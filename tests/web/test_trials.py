@@ -274,8 +274,9 @@ def test_changing_a_shipped_protocol_changes_no_trial(
     changed = replace(
         TABLE_BASICS,
         version=2,
-        exposures=tuple(
-            replace(each, duration_min=each.duration_min + 7) for each in TABLE_BASICS.exposures[:4]
+        tests=tuple(
+            replace(each, acts=(replace(each.acts[0], lasts_min=each.duration_min + 7), *each.acts[1:]))
+            for each in TABLE_BASICS.tests[:4]
         ),
         looks=TABLE_BASICS.looks[:1],
     )
@@ -287,8 +288,8 @@ def test_changing_a_shipped_protocol_changes_no_trial(
     fresh = actions.create_trial(owner, name="Fresh", species=["beech"])
     assert (protocol_of(fresh), fresh.protocol_version) == (changed, 2)
     served = client_of(owner).get(f"/api/trials/{other.pk}").json()["trial"]["own_protocol"]
-    assert [each["duration_min"] for each in served["exposures"]] == [
-        each.duration_min for each in TABLE_BASICS.exposures
+    assert [each["duration_min"] for each in served["tests"]] == [
+        each.duration_min for each in TABLE_BASICS.tests
     ]
     n_expected = {line.name: line.n_expected for line in list_trials(owner)}
     assert n_expected["Started"] == other.boards_per_species * 2 * 6 * 2 * other.judges.count()

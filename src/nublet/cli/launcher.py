@@ -24,6 +24,7 @@ examples:
   ./nublet analyse readings.csv --json   evidence from a CSV, without server or database
   ./nublet design spec.json --json       boards cut, lots drawn, spots placed, without server or database
   ./nublet schedule spec.json --json     who does what when, without server or database
+  ./nublet protocol show table-full      a protocol as JSON, to change and check
   ./nublet test                          run every check
 """
 
@@ -32,6 +33,7 @@ OFFLINE_COMMANDS = {
     "analyse": "evidence from a CSV of readings",
     "design": "a trial's design from a JSON specification",
     "schedule": "the bench days' plan from a JSON specification",
+    "protocol": "list, show and check protocols",
     "instruments": "read an instrument, or run simulated ones",
 }
 

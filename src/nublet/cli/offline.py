@@ -35,21 +35,23 @@ def answer_file(
     try:
         answer = work()
     except NubletError as error:
-        return _refuse(command, f"{file}: {error.message}")
+        return refuse(command, f"{file}: {error.message}")
     except OSError as error:
-        return _refuse(command, f"{file} cannot be opened: {error.strerror}.")
+        return refuse(command, f"{file} cannot be opened: {error.strerror}.")
     except UnicodeDecodeError:
-        return _refuse(command, f"{file} is not UTF-8 text. Save it as UTF-8.")
+        return refuse(command, f"{file} is not UTF-8 text. Save it as UTF-8.")
     try:
-        if json_wanted:
-            print(_json_text(as_json(answer)))
-        else:
-            print(as_words(answer))
+        print(_json_text(as_json(answer)) if json_wanted else as_words(answer))
         sys.stdout.flush()
     except BrokenPipeError:
         # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
         sys.stderr.close()
     return rc(answer)
+
+
+def print_json(answer: dict[str, Any]) -> None:
+    """Print it, as :func:`answer_file` does."""
+    print(_json_text(answer))
 
 
 def _json_text(answer: dict[str, Any]) -> str:
@@ -67,6 +69,7 @@ def read_text(name: str) -> str:
     return Path(name).read_text(encoding="utf-8-sig")
 
 
-def _refuse(command: str, says: str) -> int:
+def refuse(command: str, says: str) -> int:
+    """Say on standard error why not; the exit code of what cannot be used."""
     print(f"nublet {command}: {says}", file=sys.stderr)
     return 2

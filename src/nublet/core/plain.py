@@ -55,19 +55,24 @@ def tidy(text: str) -> str:
 _UNSEEN = frozenset({"Cc", "Cf", "Cs"})
 
 
-def as_plain(thing: Any, *, leave: Collection[str] = ()) -> Any:
+def as_plain(thing: Any, *, leave: Collection[str] = (), is_brief: bool = False) -> Any:
     """A dataclass, or anything that may be in one, as mappings, lists, texts, numbers and ``None``; sets in order.
 
-    Its own fields in ``leave`` are left out.
+    Its own fields in ``leave`` are left out; of a brief form also all fields, inside too, that hold their default, and
+    whole numbers stand without a point.
     """
     if is_dataclass(thing):
         return {
-            item.name: as_plain(getattr(thing, item.name)) for item in fields(thing) if item.name not in leave
+            item.name: as_plain(getattr(thing, item.name), is_brief=is_brief)
+            for item in fields(thing)
+            if item.name not in leave and not (is_brief and getattr(thing, item.name) == item.default)
         }
     if isinstance(thing, frozenset):
         return sorted(as_plain(each) for each in thing)
     if isinstance(thing, tuple | list):
-        return [as_plain(each) for each in thing]
+        return [as_plain(each, is_brief=is_brief) for each in thing]
+    if is_brief and isinstance(thing, float) and thing.is_integer():
+        return int(thing)
     return thing.isoformat() if isinstance(thing, date) else thing
 
 

@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from nublet.core.materials import families, pair_rules, products, recipes, schools, species
-from nublet.core.protocols import agents
+from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
 
 # By the name of the field that holds the choice.
@@ -24,6 +24,15 @@ WORDS: Mapping[str, Mapping[Any, str]] = {
     "pores": species.PORE_WORDS,
     "group": agents.GROUP_WORDS,
     "natures": agents.NATURES,
+    "test_group": tests.TEST_GROUP_WORDS,
+    "after_fail": tests.AFTER_FAIL_WORDS,
+    "site": sites.SITE_WORDS,
+    "grain": sites.GRAIN_WORDS,
+    "act": {kind: declared.words for kind, declared in acts.ACT_KINDS.items()},
+    "occupies": acts.EQUIPMENT_WORDS,
+    "view": looks.VIEW_WORDS,
+    "by": looks.READER_WORDS,
+    "weighing": response.WEIGHING_WORDS,
     "start": recipes.START_WORDS,
     "sanding": recipes.SANDING_WORDS,
     "cleaning": recipes.CLEANING_WORDS,
@@ -44,21 +53,29 @@ def declared_to_json() -> dict[str, Any]:
 def _responses() -> dict[str, Any]:
     """Each response by its id: what a scale's ends and steps are, and which end is better."""
     return {
-        response.id: {
-            "name": response.name,
-            "noun": response.noun,
-            "unit": response.unit,
-            "better": response.better,
-            "lowest": response.lowest,
-            "highest": response.highest,
-            "step": response.step,
-            "passes_from": response.passes_from,
+        each.id: {
+            "name": each.name,
+            "noun": each.noun,
+            "unit": each.unit,
+            "better": each.better,
+            "lowest": each.lowest,
+            "highest": each.highest,
+            "step": each.step,
+            "passes_from": each.passes_from,
+            "form": each.form,
+            "weighed": list(each.weighed),
+            "parts": list(each.parts),
+            "decimals": each.decimals,
+            "unlikely": each.unlikely and list(each.unlikely),
+            "instrument": each.instrument,
+            "n_readings": each.n_readings,
+            "may_exceed": each.may_exceed,
             "steps": [
                 {"value": step.value, "key": step.key, "words": step.words, "says": step.says}
-                for step in response.steps
+                for step in each.steps
             ],
         }
-        for response in RESPONSES.values()
+        for each in RESPONSES.values()
     }
 
 

@@ -11,9 +11,8 @@ from nublet.core.design.cutting import DEFAULT_END_TRIM_MM, DEFAULT_KERF_MM, Boa
 from nublet.core.design.trial_design import DEFAULT_MARGIN_MM, Design, DesignSpec, Panel
 from nublet.core.design.words import say_design
 from nublet.core.errors import DesignError
-from nublet.core.protocols.agents import natures_of
-from nublet.core.protocols.exposures import Exposure
-from nublet.core.protocols.sites import Site
+from nublet.core.protocols.spot_tests import laid_on_spot
+from nublet.core.protocols.tests import Test
 from nublet.formats.plain_reader import PlainReader, shown
 
 CONTROL_ID = "control"
@@ -155,19 +154,16 @@ def _defect(item: object, path: str) -> Defect:
     )
 
 
-def _exposure(item: object, path: str) -> Exposure:
+def _exposure(item: object, path: str) -> Test:
     plain = _READ.mapping(item, path, _EXPOSURE_KEYS, required=("id", "agent", "wetted_mm"))
     name = _READ.text(plain["id"], f"{path}.id")
     is_block = _READ.choice(plain.get("kind", "liquid"), f"{path}.kind", ("liquid", "heat")) == "heat"
     agent = _READ.text(plain["agent"], f"{path}.agent")
-    return Exposure(
-        id=name,
-        name=name,
-        short_name=name,
-        agent=agent,
-        natures=natures_of(agent) | ({"hot"} if is_block else frozenset()),
-        site=Site(wetted_mm=_READ.number(plain["wetted_mm"], f"{path}.wetted_mm")),
-        duration_min=0,
+    return laid_on_spot(
+        name,
+        agent,
+        wetted_mm=_READ.number(plain["wetted_mm"], f"{path}.wetted_mm"),
+        natures={"hot"} if is_block else (),
     )
 
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from nublet.core.plain import folded
-from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_as_dict, protocol_from_dict
+from nublet.core.protocols.tests import Protocol
 from nublet.core.ranking.use_records import use_as_dict, use_from_dict
 from nublet.core.ranking.uses import Use
 from nublet.formats.shelf_table import TableKind

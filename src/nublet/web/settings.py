@@ -140,6 +140,10 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "StageStateEnum": "nublet.web.trials.serializers.STAGE_STATES",
         "ExposureKindEnum": "nublet.web.trials.serializers.EXPOSURE_KINDS",
+        "GroupEnum": "nublet.web.shelf.serializers.AGENT_GROUPS",
+        "TestGroupEnum": "nublet.web.shelf.serializers.TEST_GROUPS",
+        "ActKindEnum": "nublet.web.shelf.serializers.ACT_KIND_IDS",
+        "ReaderEnum": "nublet.web.shelf.serializers.READERS",
         "EntryKindEnum": "nublet.web.readings.models.EntryKind",
         "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",
         "DeviationKindEnum": "nublet.web.designs.models.DeviationKind",

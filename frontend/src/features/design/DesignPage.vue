@@ -41,7 +41,7 @@ const isBusy = ref(false)
 const isFixed = computed(() => trial.value?.started_at != null)
 const hasPanels = computed(() => standing.value?.boards.some((board) => board.panels.length) ?? false)
 const names = computed(
-  () => new Map(trial.value?.own_protocol.exposures.map((exposure) => [exposure.id, exposure.short_name])),
+  () => new Map(trial.value?.own_protocol.tests.map((exposure) => [exposure.id, exposure.short_name])),
 )
 /** "4 build-ups with the control × elm and sycamore × 2 sections". */
 const factors = computed(() => {

@@ -38,7 +38,7 @@ const { data: found, trouble } = evidence
 const chosenTest = ref('')
 const behind = ref<{ test: string; system: string } | null>(null)
 const protocol = computed(() => open.summary?.trial.own_protocol)
-const names = computed(() => new Map(protocol.value?.exposures.map((item) => [item.id, item.short_name])))
+const names = computed(() => new Map(protocol.value?.tests.map((item) => [item.id, item.short_name])))
 const test = computed(
   () => found.value?.tests.find((item) => item.test === chosenTest.value) ?? found.value?.tests[0],
 )

@@ -112,7 +112,7 @@ const woods = computed(() => [
         </el-select>
         <template v-for="item in protocols" :key="item.id">
           <ul v-if="item.id === draft.protocol" class="exposures">
-            <li v-for="exposure in item.exposures" :key="exposure.id">{{ exposure.name }}</li>
+            <li v-for="exposure in item.tests" :key="exposure.id">{{ exposure.name }}</li>
             <li class="quiet">
               Looks: {{ item.looks.map((look) => look.name.toLowerCase()).join(' and ') }}
             </li>

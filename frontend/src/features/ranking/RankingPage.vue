@@ -43,7 +43,7 @@ const protocol = computed(() => open.summary?.trial.own_protocol)
 const lookName = computed(
   () => protocol.value?.looks.find((look) => look.id === found.value?.look)?.name ?? found.value?.look,
 )
-const names = computed(() => new Map(protocol.value?.exposures.map((item) => [item.id, item.short_name])))
+const names = computed(() => new Map(protocol.value?.tests.map((item) => [item.id, item.short_name])))
 
 /** The tests that feed a criterion, those without data named as such. */
 function fedBy(criterion: Ranking['profile']['criteria'][number]): string {

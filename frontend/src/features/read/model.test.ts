@@ -23,7 +23,7 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     is_simulated: false,
     judge: 'Imara Stolt',
     judge_id: 3,
-    look: { id: '24h', name: '24 h', after_min: 1440 },
+    look: { id: '24h', name: '24 h', after_min: 1440, after: '', tolerance_min: null },
     looks: [],
     panel_length_mm: 400,
     panel_width_mm: 150,

@@ -80,7 +80,7 @@ describe('a sitting', () => {
     is_simulated: false,
     judge: 'Imara',
     judge_id: 3,
-    look: { id: '24h', name: '24 h', after_min: 1440 },
+    look: { id: '24h', name: '24 h', after_min: 1440, after: '', tolerance_min: null },
     looks: [],
     panel_length_mm: 400,
     panel_width_mm: 150,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nublet.core.design.areas import Side
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -25,7 +25,7 @@ class DrawnRing:
     """An exposure's place on a panel, by the section's number; x and y are the panel's."""
 
     section: int
-    exposure: Exposure
+    exposure: Test
     x_mm: float
     y_mm: float
 

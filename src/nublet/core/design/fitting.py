@@ -14,7 +14,7 @@ from nublet.core.design.areas import LARGEST_PANEL_MM, Faces, PanelSize, Side
 from nublet.core.design.spots import SpotDrawer
 from nublet.core.errors import DesignError
 from nublet.core.protocols.agents import give_off_gas
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 from nublet.core.quantities import Words, amount, say
 
 Ladders = Literal["together", "spread"]
@@ -25,7 +25,7 @@ MAX_PANELS_EACH = 4
 class PanelLoad:
     """What one panel of a build-up carries: its exposures on each face that is used, front first."""
 
-    faces: tuple[tuple[Exposure, ...], ...]
+    faces: tuple[tuple[Test, ...], ...]
     lengthwise: bool
 
     def side(self, index: int) -> Side:
@@ -35,7 +35,7 @@ class PanelLoad:
 
 def plan_loads(
     size: PanelSize,
-    exposures: Sequence[Exposure],
+    exposures: Sequence[Test],
     *,
     n_sections: int,
     margin_mm: float,
@@ -49,7 +49,7 @@ def plan_loads(
     ----------
     size : PanelSize
         Of a panel, mm.
-    exposures : sequence of Exposure
+    exposures : sequence of Test
     n_sections : int
         Each exposure stands once in each; 0 or 1 for an undivided panel.
     margin_mm : float
@@ -97,8 +97,8 @@ def plan_loads(
 
 
 def deal_exposures(
-    exposures: Sequence[Exposure], n_groups: int, *, ladders: Ladders = "together"
-) -> list[list[Exposure]]:
+    exposures: Sequence[Test], n_groups: int, *, ladders: Ladders = "together"
+) -> list[list[Test]]:
     """Deal exposures into groups of about equal room, gas-givers apart where that is possible.
 
     ``"together"`` keeps the steps of one agent in one group; ``"spread"`` gives them to different groups first.
@@ -110,7 +110,7 @@ def deal_exposures(
     """
     if n_groups == 1:
         return [list(exposures)]
-    units: dict[str, list[Exposure]] = {}
+    units: dict[str, list[Test]] = {}
     for exposure in exposures:
         units.setdefault(exposure.agent if ladders == "together" else exposure.id, []).append(exposure)
     if len(units) < n_groups:
@@ -119,10 +119,10 @@ def deal_exposures(
             "each ladder.",
             field="panels_each",
         )
-    groups: list[list[Exposure]] = [[] for _ in range(n_groups)]
+    groups: list[list[Test]] = [[] for _ in range(n_groups)]
     for unit in sorted(units.values(), key=lambda unit: -sum(e.site.wetted_mm**2 for e in unit)):
 
-        def crowd(group: list[Exposure], unit: Sequence[Exposure] = unit) -> tuple[int, int, int, float]:
+        def crowd(group: list[Test], unit: Sequence[Test] = unit) -> tuple[int, int, int, float]:
             clashes = sum(give_off_gas(a.natures, b.natures) for a in group for b in unit)
             alike = sum(a.agent == b.agent for a in group for b in unit)
             # An empty face is filled before anything else, so that none is left over.
@@ -138,7 +138,7 @@ def deal_exposures(
 
 
 def _orientation(
-    size: PanelSize, parts: Sequence[tuple[Exposure, ...]], n_sections: int, margin_mm: float
+    size: PanelSize, parts: Sequence[tuple[Test, ...]], n_sections: int, margin_mm: float
 ) -> bool | None:
     """Whether sections lie lengthwise, the first way that every face can be laid; ``None`` when neither will do."""
     for lengthwise in (True, False):
@@ -151,7 +151,7 @@ def _orientation(
 
 @lru_cache(maxsize=512)
 def _can_lay(
-    size: PanelSize, exposures: tuple[Exposure, ...], n_sections: int, margin_mm: float, lengthwise: bool
+    size: PanelSize, exposures: tuple[Test, ...], n_sections: int, margin_mm: float, lengthwise: bool
 ) -> bool:
     drawer = SpotDrawer(
         size=size,
@@ -166,7 +166,7 @@ def _can_lay(
 
 def _enough_panels(
     size: PanelSize,
-    exposures: Sequence[Exposure],
+    exposures: Sequence[Test],
     n_sections: int,
     margin_mm: float,
     faces: Faces,
@@ -187,8 +187,8 @@ def _enough_panels(
 
 def _refusal(
     size: PanelSize,
-    exposures: Sequence[Exposure],
-    parts: Sequence[tuple[Exposure, ...]],
+    exposures: Sequence[Test],
+    parts: Sequence[tuple[Test, ...]],
     n_sections: int,
     margin_mm: float,
     *,
@@ -271,9 +271,7 @@ def smallest_side(fits: Callable[[float], bool], start_mm: float) -> int | None:
     return high
 
 
-def _has_room(
-    size: PanelSize, parts: Sequence[tuple[Exposure, ...]], n_sections: int, margin_mm: float
-) -> bool:
+def _has_room(size: PanelSize, parts: Sequence[tuple[Test, ...]], n_sections: int, margin_mm: float) -> bool:
     """Whether the rings would fit if any could stand beside any."""
     return any(
         all(
@@ -291,7 +289,7 @@ def _has_room(
     )
 
 
-def _clashing(parts: Sequence[tuple[Exposure, ...]]) -> str:
+def _clashing(parts: Sequence[tuple[Test, ...]]) -> str:
     """The agents that must not meet, in words."""
     for part in parts:
         for exposure in part:

@@ -15,7 +15,7 @@ import numpy as np
 
 from nublet.core.design.areas import PanelSize
 from nublet.core.errors import DesignError
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 from nublet.core.quantities import amount, say
 
 # Whether it is hot, and its diameter, mm.
@@ -59,14 +59,14 @@ def check_margin(margin_mm: float) -> None:
         )
 
 
-def check_rings(exposures: Sequence[Exposure]) -> None:
+def check_rings(exposures: Sequence[Test]) -> None:
     """Refuse exposures without spots, of impossible size, or of one id. Raises ``DesignError``."""
     seen: set[str] = set()
     for exposure in exposures:
         if not 1 <= exposure.site.wetted_mm <= 1000:
             raise DesignError(
                 say(
-                    "Exposure {}: a wetted ring of {} cannot be. Give {} to {}.",
+                    "Test {}: a wetted ring of {} cannot be. Give {} to {}.",
                     repr(exposure.id),
                     amount("millimetres", exposure.site.wetted_mm),
                     amount("millimetres", 1, is_bare=True),
@@ -83,7 +83,7 @@ def check_rings(exposures: Sequence[Exposure]) -> None:
 
 def arrange_rings(
     size: PanelSize,
-    exposures: Sequence[Exposure],
+    exposures: Sequence[Test],
     *,
     margin_mm: float,
     n_arrangements: int,
@@ -97,7 +97,7 @@ def arrange_rings(
     ----------
     size : PanelSize
         The area, mm.
-    exposures : sequence of Exposure
+    exposures : sequence of Test
         Only their kinds and diameters count.
     margin_mm : float
         Kept between a ring's edge and the area's edges and other rings, mm.
@@ -156,7 +156,7 @@ def _loosened(
     return loose
 
 
-def _fits(size: PanelSize, exposures: Sequence[Exposure], margin_mm: float) -> list[_Column] | None:
+def _fits(size: PanelSize, exposures: Sequence[Test], margin_mm: float) -> list[_Column] | None:
     """Columns that hold all rings within the area, or ``None``; alike rings share a column if they can."""
     for mixed in (False, True):
         columns = _fill_columns(size, exposures, margin_mm, mixed=mixed)
@@ -169,7 +169,7 @@ def _fits(size: PanelSize, exposures: Sequence[Exposure], margin_mm: float) -> l
 
 
 def _fill_columns(
-    size: PanelSize, exposures: Sequence[Exposure], margin_mm: float, *, mixed: bool
+    size: PanelSize, exposures: Sequence[Test], margin_mm: float, *, mixed: bool
 ) -> list[_Column] | None:
     """Fill columns with rings of a kind, the largest first; ``None`` when one is wider than the area."""
     room = size.width_mm - margin_mm + _TOLERANCE

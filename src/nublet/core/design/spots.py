@@ -20,7 +20,7 @@ from nublet.core.design.areas import PanelSize, section_size
 from nublet.core.design.drawn import DrawnFace, DrawnRing
 from nublet.core.design.layout import Ring, RingPlace, arrange_rings
 from nublet.core.protocols.agents import give_off_gas, may_ignite
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 
 _N_ARRANGEMENTS = 16
 _N_PUSHED = 32
@@ -37,7 +37,7 @@ _GAS, _FIRE, _IN_LINE = 1e6, 1e3, 10.0
 FloatArray = NDArray[np.float64]
 
 
-def neighbour_gap_mm(exposures: Sequence[Exposure], margin_mm: float) -> float:
+def neighbour_gap_mm(exposures: Sequence[Test], margin_mm: float) -> float:
     """Two rings with less than this between their edges are neighbours: no ring would fit between them, mm."""
     return min(exposure.site.wetted_mm for exposure in exposures) + 2 * margin_mm
 
@@ -72,7 +72,7 @@ class SpotDrawer:
     ----------
     size : PanelSize
         Of the panel, mm.
-    exposures : sequence of Exposure
+    exposures : sequence of Test
         Each stands once in each section.
     n_sections : int
         1 for an undivided panel.
@@ -86,7 +86,7 @@ class SpotDrawer:
         self,
         *,
         size: PanelSize,
-        exposures: Sequence[Exposure],
+        exposures: Sequence[Test],
         n_sections: int,
         lengthwise: bool,
         margin_mm: float,

@@ -27,7 +27,7 @@ from nublet.core.design.layout import check_margin, check_rings
 from nublet.core.design.spots import SpotDrawer
 from nublet.core.errors import DesignError
 from nublet.core.plain import as_plain
-from nublet.core.protocols.exposures import Exposure
+from nublet.core.protocols.tests import Test
 
 MAX_PANELS = 1000
 DEFAULT_MARGIN_MM = 15.0
@@ -44,7 +44,7 @@ class DesignSpec:
         Names or ids, the control included, each once.
     boards : tuple of Board
         The blocks.
-    exposures : tuple of Exposure
+    exposures : tuple of Test
         Each stands once on each section, or once on the build-up's panels of a board when there are no sections.
     size : PanelSize
         Of every panel, mm.
@@ -65,7 +65,7 @@ class DesignSpec:
 
     build_ups: tuple[str, ...]
     boards: tuple[Board, ...]
-    exposures: tuple[Exposure, ...]
+    exposures: tuple[Test, ...]
     size: PanelSize
     margin_mm: float = DEFAULT_MARGIN_MM
     sections: tuple[str, ...] = ()

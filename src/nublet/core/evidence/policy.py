@@ -13,7 +13,7 @@ from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.protocols.exposures import Look
+from nublet.core.protocols.looks import Look
 
 SPOILED_RESULT = "spoiled, by the bench log"
 

@@ -10,8 +10,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.exposures import DEFAULT_LOOK
 from nublet.core.protocols.responses import GRADE, Response
+from nublet.core.protocols.tests import DEFAULT_LOOK
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)

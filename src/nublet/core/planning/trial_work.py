@@ -13,14 +13,13 @@ from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
 from nublet.core.materials.cup import is_solvent_open
 from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
 from nublet.core.planning.spec import CoatStep, ExposureWork, LookTime, PanelGroup, WipeOff
-from nublet.core.protocols.exposures import Exposure, Look, Protocol
+from nublet.core.protocols.acts import duration_tolerance_min
+from nublet.core.protocols.looks import Look, look_tolerance_min
+from nublet.core.protocols.tests import Protocol, Test
 
 # Wiping off and abrading, a square metre, as a recipe's hands-on minutes have them; and picking a panel up.
 _WIPE_MIN_PER_M2 = _ABRADE_MIN_PER_M2 = 6.0
 _HANDLING_MIN = 0.25
-# Of an exposure's duration and of a look's time; and no less, nor for a duration more, than so many minutes.
-_DURATION_SHARE, _LEAST_MIN, _MOST_MIN = 0.03, 0.5, 20.0
-_LOOK_SHARE, _LEAST_LOOK_MIN = 0.1, 10.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,7 +65,7 @@ def groups_of(
             cure_h=0.0 if group.recipe is None else cure_after_last_coat_h(group.recipe),
             condition_h=0.0 if group.recipe is None else condition_h,
             exposures=tuple(
-                _exposure(protocol.exposure(name), protocol.looks, times, n_judges)
+                _exposure(protocol.test(name), protocol.looks_of(protocol.test(name)), times, n_judges)
                 for name, times in group.exposures.items()
             ),
         )
@@ -118,22 +117,6 @@ def cure_after_last_coat_h(recipe: Recipe) -> float:
     return left_h
 
 
-def duration_tolerance_min(minutes: float) -> float:
-    """How far from its duration an exposure may be lifted, either way: 3 %, from half a minute to 20 min.
-
-    Examples
-    --------
-    >>> duration_tolerance_min(2), duration_tolerance_min(360), duration_tolerance_min(1440)
-    (0.5, 10.8, 20.0)
-    """
-    return min(_MOST_MIN, max(_LEAST_MIN, round(_DURATION_SHARE * minutes, 2)))
-
-
-def look_tolerance_min(minutes: float) -> float:
-    """How far from its time a look may be, either way: a tenth, at least 10 min."""
-    return max(_LEAST_LOOK_MIN, _LOOK_SHARE * minutes)
-
-
 def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep]:
     area_m2 = face_m2 * (2 if recipe.faces == "both" else 1)
     layers = recipe.all_layers
@@ -183,7 +166,7 @@ def _cure_h(layer: Layer) -> float:
     return 24 * layer.product.cure_d(with_hardener=layer.hardener)
 
 
-def _exposure(exposure: Exposure, looks: Iterable[Look], times: int, n_judges: int) -> ExposureWork:
+def _exposure(exposure: Test, looks: Iterable[Look], times: int, n_judges: int) -> ExposureWork:
     half = MINUTES_PER_SPOT / 2
     return ExposureWork(
         id=exposure.id,

@@ -217,16 +217,42 @@ def natures_of(agent: str) -> frozenset[Nature]:
     >>> sorted(natures_of("vinegar")), sorted(natures_of("ethanol 48 %")), sorted(natures_of("milk"))
     (['acid'], ['flammable'], [])
     """
-    known = _by_name().get(folded(agent))
+    known = known_agent(agent)
     if known is not None:
         return known.natures
     words = folded(agent)
     return frozenset(nature for nature, pattern in _NATURE_WORDS if re.search(pattern, words))
 
 
+# What protocols call an agent beside its id, its name, and its name with its strength.
+_ALSO_CALLED = {
+    "water": "water-spot",
+    "hot block": "dry-block",
+    "damp cloth": "damp-cloth",
+    "boiling water": "boil",
+    "lemon juice (citric acid 10 %)": "citric-acid",
+}
+
+
+def known_agent(words: str) -> Agent | None:
+    """The agent that a protocol's words name, or ``None``.
+
+    Examples
+    --------
+    >>> [known_agent(words).id for words in ("ethanol 48 %", "Red  Wine", "water")]
+    ['ethanol-48', 'red-wine', 'water-spot']
+    """
+    return _by_name().get(folded(words))
+
+
 @lru_cache(maxsize=1)
 def _by_name() -> dict[str, Agent]:
-    return {folded(key): agent for agent in AGENTS.values() for key in (agent.id, agent.name)}
+    keys = {
+        folded(key): agent
+        for agent in AGENTS.values()
+        for key in (agent.id, agent.name, f"{agent.name} {agent.strength}")
+    }
+    return keys | {folded(words): AGENTS[agent_id] for words, agent_id in _ALSO_CALLED.items()}
 
 
 def give_off_gas(one: Collection[Nature], other: Collection[Nature]) -> bool:

@@ -1,32 +1,30 @@
 """A protocol as plain values, as a trial keeps its own and a shop those of its shelf, and back.
 
-Format 2 is what is written now. Format 1, of the trials of earlier releases, is read as it was meant then: ``kind`` "heat" was a
-hot block, and an agent's natures followed from its name. A trial's plain form is never written anew, so that the fingerprint of
-its record stays what it is.
+Format 3 is what is written now: tests of acts at sites. What holds its default is left out, so that a protocol can be written by
+hand and two be compared. Format 2, an exposure with an agent on a ring, and format 1, of the trials of earlier releases, are read
+as they were meant then: in format 1 ``kind`` "heat" was a hot block, and an agent's natures followed from its name. A trial's plain
+form is never written anew, so that the fingerprint of its record stays what it is.
 """
 
 from __future__ import annotations
 
-import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from typing import Any
 
-from nublet.core.errors import NubletError, ReadingsError, ShelfError
-from nublet.core.plain import as_plain, check_fields, folded, from_plain, tidy
-from nublet.core.protocols.agents import Agent, natures_of
-from nublet.core.protocols.exposures import Exposure, Protocol
-from nublet.core.protocols.responses import RESPONSES
+from nublet.core.errors import NubletError, ShelfError
+from nublet.core.plain import as_plain, folded, from_plain, tidy
+from nublet.core.protocols.agents import Agent, Nature, natures_of
+from nublet.core.protocols.checking import check_protocol
+from nublet.core.protocols.responses import readable
+from nublet.core.protocols.tests import Protocol
 
-FORMAT = 2
-MAX_EXPOSURES = 60
-MAX_LOOKS = 12
-_ID = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*")
+FORMAT = 3
 
 
 def protocol_as_plain(protocol: Protocol) -> dict[str, Any]:
     """The protocol as mappings, lists, texts and numbers."""
-    return {"format": FORMAT, **as_plain(protocol)}
+    return {"format": FORMAT, **as_plain(protocol, is_brief=True)}
 
 
 def protocol_from_plain(plain: Mapping[str, Any]) -> Protocol:
@@ -55,7 +53,7 @@ def recorded_protocol(plain: Mapping[str, Any]) -> dict[str, Any]:
 
 def protocol_as_dict(protocol: Protocol) -> dict[str, Any]:
     """The protocol as a shelf and its files hold it: without its id, which is the shelf's."""
-    return {"format": FORMAT, **as_plain(protocol, leave=("id",))}
+    return {"format": FORMAT, **as_plain(protocol, leave=("id",), is_brief=True)}
 
 
 def protocol_from_dict(
@@ -74,106 +72,79 @@ def protocol_from_dict(
     ShelfError
         If a field is unknown, missing, of the wrong kind, or cannot be.
     """
-    protocol = _read({"format": FORMAT, "version": 1, "says": "", **plain, "id": protocol_id})
-    protocol = replace(
-        protocol,
-        name=tidy(protocol.name),
-        exposures=tuple(
-            replace(each, natures=each.natures | natures_of(each.agent)) for each in protocol.exposures
-        ),
-    )
+    form = 2 if "exposures" in plain else FORMAT
+    protocol = _read({"format": form, "version": 1, "says": "", **plain, "id": protocol_id})
+    protocol = _with_natures(replace(protocol, name=tidy(protocol.name)), natures_of)
     if not is_stored:
         check_protocol(protocol)
     return protocol
 
 
 def with_natures(protocol: Protocol, agents: Iterable[Agent]) -> Protocol:
-    """The protocol with the natures that a shop's own agents have, where an exposure names one."""
+    """The protocol with the natures that a shop's own agents have, where a test names one."""
     known = {folded(agent.name): agent.natures for agent in agents}
-    return replace(
-        protocol,
-        exposures=tuple(
-            replace(each, natures=each.natures | known.get(folded(each.agent), frozenset()))
-            for each in protocol.exposures
-        ),
+    return _with_natures(protocol, lambda agent: known.get(folded(agent), frozenset()))
+
+
+def _with_natures(protocol: Protocol, told_by: Callable[[str], frozenset[Nature]]) -> Protocol:
+    tests = tuple(
+        replace(
+            test,
+            acts=tuple(
+                replace(act, natures=act.natures | told_by(act.agent)) if act.agent else act
+                for act in test.acts
+            ),
+        )
+        for test in protocol.tests
     )
-
-
-def check_protocol(protocol: Protocol) -> None:
-    """Refuse a protocol that no panel could be put through.
-
-    Raises
-    ------
-    ShelfError
-        Says which field, what it holds, and what would do.
-    """
-    if not tidy(protocol.name):
-        raise ShelfError("Give the protocol a name, such as 'Spirits and wet glasses'.", field="name")
-    check_fields(protocol)
-    for what, listed, most in (
-        ("exposures", protocol.exposures, MAX_EXPOSURES),
-        ("looks", protocol.looks, MAX_LOOKS),
-    ):
-        if not 1 <= len(listed) <= most:
-            raise ShelfError(f"A protocol has 1 to {most} {what}; this has {len(listed)}.", field=what)
-        _check_ids(what, [(each.id, each.name) for each in listed])
-    for index, exposure in enumerate(protocol.exposures):
-        _check_exposure(exposure, f"exposures.{index}")
-    if len({look.after_min for look in protocol.looks}) < len(protocol.looks):
-        raise ShelfError("Two looks are at the same time after lifting. Leave one out.", field="looks")
-    try:
-        protocol.response  # noqa: B018 - asking it refuses what reads several
-    except ReadingsError as error:
-        raise ShelfError(error.message, field="exposures") from error
-
-
-def _check_ids(what: str, named: list[tuple[str, str]]) -> None:
-    ids = [each for each, _ in named]
-    for index, (own, name) in enumerate(named):
-        if not _ID.fullmatch(own):
-            raise ShelfError(
-                f"{own!r} cannot stand for a {what[:-1]}. Give its id in small letters, digits and hyphens, such as 'wine-1h'.",
-                field=f"{what}.{index}.id",
-            )
-        if ids.index(own) != index:
-            raise ShelfError(f"Two {what} have the id {own!r}. Give one another.", field=f"{what}.{index}.id")
-        if not tidy(name):
-            raise ShelfError(f"Give the {what[:-1]} {own!r} a name.", field=f"{what}.{index}.name")
-
-
-def _check_exposure(exposure: Exposure, at: str) -> None:
-    for what in ("short_name", "agent"):
-        if not tidy(getattr(exposure, what)):
-            raise ShelfError(
-                f"{exposure.name}: {what.replace('_', ' ')} is empty. Fill it in.", field=f"{at}.{what}"
-            )
-    if exposure.occupies and not exposure.is_hot:
-        raise ShelfError(
-            f"{exposure.name} takes the hot block and is not hot. Add 'hot' to its natures.",
-            field=f"{at}.natures",
-        )
-
-
-def _check_reads(exposure: Exposure, at: str) -> None:
-    unknown = [each for each in exposure.reads if each not in RESPONSES]
-    if unknown or not exposure.reads:
-        raise ShelfError(
-            f"{exposure.name} reads {unknown[0] if unknown else 'nothing'!r}. Choose from: {', '.join(RESPONSES)}.",
-            field=f"{at}.reads",
-        )
+    return replace(protocol, tests=tests)
 
 
 def _read(plain: Mapping[str, Any]) -> Protocol:
     form = plain.get("format", 1)
-    if form not in (1, FORMAT):
+    if form not in (1, 2, FORMAT):
         raise ShelfError(f"It is of format {form!r}, which a later release wrote.", field="format")
     own = {name: value for name, value in plain.items() if name != "format"}
     if form == 1:
         own["exposures"] = [_in_format_2(each) for each in own.get("exposures", ())]
-    protocol = from_plain(Protocol, own)
-    for index, exposure in enumerate(protocol.exposures):
-        _check_reads(exposure, f"exposures.{index}")
-    return protocol
+    if form in (1, 2):
+        listed = own.pop("exposures", None)
+        if not isinstance(listed, list | tuple):
+            raise ShelfError(f"exposures is {listed!r}; it is a list.", field="exposures")
+        own["tests"] = [_in_format_3(each, f"exposures.{index}") for index, each in enumerate(listed)]
+    return from_plain(Protocol, {"looks": (), **own})
+
+
+def _in_format_3(exposure: Mapping[str, Any], at: str) -> dict[str, Any]:
+    """An agent laid on a ring for a time, lifted, and read on some scales, as a test of acts."""
+    if not isinstance(exposure, Mapping):
+        raise ShelfError(f"{at} is {exposure!r}; it is an object with named fields.", field=at)
+    acts = ("agent", "natures", "duration_min", "covered", "temperature_c", "amount", "occupies")
+    known = ("id", "name", "short_name", "site", "reads", *acts)
+    for name in exposure:
+        if name not in known:
+            raise ShelfError(
+                f"There is no field {at}.{name}. Known: {', '.join(known)}.", field=f"{at}.{name}"
+            )
+    for name in ("agent", "duration_min"):
+        if exposure.get(name) is None:
+            raise ShelfError(f"{at}.{name} is missing. Fill it in.", field=f"{at}.{name}")
+    laid = {name: exposure[name] for name in acts if name in exposure and name != "duration_min"}
+    reads = exposure.get("reads", ["grade"])
+    if not isinstance(reads, list | tuple) or not reads or not all(each in readable() for each in reads):
+        raise ShelfError(f"{at} reads {reads!r}. Choose from: {', '.join(readable())}.", field=f"{at}.reads")
+    kept = {name: exposure[name] for name in ("id", "name", "short_name", "site") if name in exposure}
+    if isinstance(kept.get("site"), Mapping):
+        kept["site"] = {"kind": "spot", **kept["site"]}
+    return {
+        **kept,
+        "group": "heat" if "hot" in laid.get("natures", ()) else "stain",
+        "acts": [
+            {"id": "lay", "kind": "lay", "covered": True, "lasts_min": exposure["duration_min"], **laid},
+            {"id": "lift", "kind": "lift"},
+        ],
+        "reads": [{"response": response} for response in reads],
+    }
 
 
 def _in_format_2(exposure: Mapping[str, Any]) -> dict[str, Any]:

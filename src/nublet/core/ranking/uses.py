@@ -12,8 +12,8 @@ from typing import Annotated
 
 from nublet.core.materials.compatibility import Demand
 from nublet.core.plain import Longest, Span, folded
-from nublet.core.protocols.exposures import DEFAULT_LOOK, Exposure, Protocol
 from nublet.core.protocols.responses import GRADE
+from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 from nublet.core.ranking.profiles import MAX_WEIGHT, Criterion, Gate, UseProfile
 
 Range = tuple[float | None, float | None]
@@ -42,18 +42,18 @@ class Asked:
     temperature_c: Range = _ANY
     response: str = GRADE.id
 
-    def is_answered_by(self, exposure: Exposure) -> bool:
+    def is_answered_by(self, exposure: Test) -> bool:
         """Whether a test is one that is asked for."""
         return (
             folded(exposure.agent) in {folded(agent) for agent in self.agents}
-            and self.response in exposure.reads
+            and self.response in exposure.responses
             and _within(exposure.duration_min, self.duration_min)
             and _within(exposure.temperature_c, self.temperature_c)
         )
 
     def tests(self, protocol: Protocol) -> tuple[str, ...]:
         """Ids of the protocol's tests that answer it, the mildest first."""
-        found = [exposure for exposure in protocol.exposures if self.is_answered_by(exposure)]
+        found = [exposure for exposure in protocol.tests if self.is_answered_by(exposure)]
         return tuple(exposure.id for exposure in sorted(found, key=_severity))
 
 
@@ -123,7 +123,7 @@ def _within(value: float | None, bounds: Range) -> bool:
     return (low is None or value >= low) and (high is None or value <= high)
 
 
-def _severity(exposure: Exposure) -> tuple[float, float]:
+def _severity(exposure: Test) -> tuple[float, float]:
     return exposure.temperature_c or 0.0, exposure.duration_min
 
 

@@ -16,8 +16,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from nublet.core.design.trial_design import Panel
-from nublet.core.protocols.exposures import Exposure, Look
+from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import GRADE
+from nublet.core.protocols.tests import Test
 
 BOARD_SD = 0.25
 PANEL_SD = 0.30
@@ -57,7 +58,7 @@ class SimulatedGrade:
 def simulate_grades(
     panels: Sequence[Panel],
     families: Mapping[str, str | None],
-    exposures: Sequence[Exposure],
+    exposures: Sequence[Test],
     looks: Sequence[Look],
     judges: Sequence[str],
     *,
@@ -98,13 +99,13 @@ def simulate_grades(
     return grades
 
 
-def true_grade(family: str | None, exposure: Exposure) -> float:
+def true_grade(family: str | None, exposure: Test) -> float:
     """Return the invented mean, before chance, of a family (``None``: bare wood) for an exposure."""
     stands_up = _BARE if family is None else _STANDS_UP.get(family, _USUAL)
     return stands_up[_agent_key(exposure)]
 
 
-def _agent_key(exposure: Exposure) -> str:
+def _agent_key(exposure: Test) -> str:
     """The row of the tables above that an exposure belongs to; its id starts with it."""
     for key in _USUAL:
         if exposure.id.startswith(key):

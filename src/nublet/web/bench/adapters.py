@@ -99,7 +99,7 @@ def spec_for(
     exposed: dict[int, Counter[str]] = defaultdict(Counter)
     for panel_id, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "exposure"):
         exposed[panel_id][exposure] += 1
-    order = [exposure.id for exposure in protocol_of(trial).exposures]
+    order = [exposure.id for exposure in protocol_of(trial).tests]
     alike: dict[tuple[int, tuple[tuple[str, int], ...]], list[TrialPanel]] = defaultdict(list)
     for panel in panels:
         own = exposed[panel.pk]

@@ -13,7 +13,7 @@ from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.core.planning.trial_work import Coat, coats_of
-from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.tests import Protocol
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import is_done, turn_key

@@ -256,12 +256,12 @@ def _view(
     found = kitchen.coat(row)
     layer = None if found is None else found[0].all_layers[found[1].layer]
     is_coat = found is not None and row.kind == "coat"
-    exposure = next((each for each in kitchen.protocol.exposures if each.id == row.item), None)
+    exposure = next((each for each in kitchen.protocol.tests if each.id == row.item), None)
     cautions: tuple[str, ...] = ()
     if layer is not None and row.kind in ("coat", "wipe"):
         cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
     elif exposure is not None and row.kind in ("lay", "lift"):
-        about = {nature for each in kitchen.protocol.exposures for nature in each.natures}
+        about = {nature for each in kitchen.protocol.tests for nature in each.natures}
         cautions = cautions_of(exposure.natures, beside=about)
     return OperationView(
         row=row,

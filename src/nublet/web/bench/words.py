@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from nublet.core.bench.judging import say_duration
-from nublet.core.protocols.exposures import Protocol
+from nublet.core.protocols.tests import Protocol
 from nublet.formats.calendar_ics import VERBS
 
 
 def exposure_names(protocol: Protocol) -> dict[str, str]:
     """Short names of a protocol's exposures by id."""
-    return {exposure.id: exposure.short_name for exposure in protocol.exposures}
+    return {exposure.id: exposure.short_name for exposure in protocol.tests}
 
 
 def say_work(kind: str, item: str, look_after_min: float, nth: int, names: Mapping[str, str]) -> str:

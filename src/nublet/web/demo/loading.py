@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from nublet.core.protocols.exposures import Look
+from nublet.core.protocols.looks import Look
 from nublet.core.simulation.shop import simulate_grades
 from nublet.web.bench import clock
 from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benchmark
@@ -236,7 +236,7 @@ def _grade_all(
     }
     by_name = {judge.display_name: judge for judge in judges}
     grades = simulate_grades(
-        to_panels(rows), families, protocol_of(trial).exposures, looks, list(by_name), rng=rng
+        to_panels(rows), families, protocol_of(trial).tests, looks, list(by_name), rng=rng
     )
     readings = Reading.objects.bulk_create(
         (

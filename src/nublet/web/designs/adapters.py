@@ -50,7 +50,7 @@ def spec_of(
     return DesignSpec(
         build_ups=tuple(row.name for row in build_ups),
         boards=tuple(boards),
-        exposures=protocol_of(trial).exposures,
+        exposures=protocol_of(trial).tests,
         size=panel_size(trial),
         margin_mm=trial.margin_mm,
         sections=tuple(trial.sections),

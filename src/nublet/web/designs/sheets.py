@@ -54,7 +54,7 @@ def sheets_of(trial: Trial, *, board: int | None = None) -> TrialSheets:
         ),
         panels=tuple(_panel(row) for row in rows),
         groups=tuple(_groups(trial, rows)),
-        exposure_names={exposure.id: exposure.short_name for exposure in protocol_of(trial).exposures},
+        exposure_names={exposure.id: exposure.short_name for exposure in protocol_of(trial).tests},
     )
 
 

@@ -20,7 +20,7 @@ from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.evidence.words import Headline, say_headline, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
-from nublet.core.protocols.exposures import DEFAULT_LOOK, Protocol
+from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
 from nublet.core.ranking.words import say_verdict
@@ -125,7 +125,7 @@ def weigh_evidence(
     readings = readings_of(trial, section=section)
     protocol = protocol_of(trial)
     look = protocol.look_meant(look)
-    names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
+    names = {exposure.id: exposure.short_name for exposure in protocol.tests}
     analysis = _analyse(readings, look, protocol)
     at_look = [
         reading
@@ -205,7 +205,7 @@ def rank_for_use(
         raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(uses))}.", field="use")
     protocol = protocol_of(trial)
     profile = reweigh(uses[use].asked_of(protocol), weights or {})
-    names = {exposure.id: exposure.short_name for exposure in protocol.exposures}
+    names = {exposure.id: exposure.short_name for exposure in protocol.tests}
     analysis = _analyse(readings_of(trial, section=section), profile.look, protocol)
     species = species or analysis.default_species
     tests = {test.test: test for test in tests_on(analysis, species)}
@@ -255,5 +255,5 @@ def _analyse(readings: list[Reading], look: str, protocol: Protocol) -> Analysis
         look=look,
         control=CONTROL_NAME,
         response=protocol.response,
-        test_names={exposure.id: exposure.short_name for exposure in protocol.exposures},
+        test_names={exposure.id: exposure.short_name for exposure in protocol.tests},
     )

@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from nublet.core.evidence.analysis import ALL_SPECIES
 from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.protocols.exposures import DEFAULT_LOOK
+from nublet.core.protocols.tests import DEFAULT_LOOK
 from nublet.core.ranking.draws import RankedSystem
 from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown

@@ -144,7 +144,7 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
 
 def _response_of(trial: Trial, spot: TrialSpot) -> Response:
     """What is read on a spot, by the trial's own protocol."""
-    return RESPONSES[protocol_of(trial).exposure(spot.exposure).reads[0]]
+    return RESPONSES[protocol_of(trial).test(spot.exposure).reads[0].response]
 
 
 def _kept(value: float | None, response: Response) -> Decimal | None:

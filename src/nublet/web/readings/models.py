@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import Q
 
-from nublet.core.protocols.responses import GRADE, RESPONSES
+from nublet.core.protocols.responses import GRADE
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
 
@@ -13,15 +13,13 @@ from nublet.web.people.models import Person
 _DIGITS, _DECIMALS = 16, 4
 
 
-def _can_be(kind: Q | None = None) -> Q:
-    """That a value of a declared response lies within its ends."""
-    allowed = Q()
-    for response in RESPONSES.values():
-        within = Q(response=response.id, value__isnull=False)
-        if response.ends is not None:
-            within &= Q(value__gte=response.ends[0], value__lte=response.ends[1])
-        allowed |= within
-    return allowed if kind is None else kind & allowed
+def _can_be() -> Q:
+    """That there is a value, and of a grade one on its scale; of every other response the core checks it.
+
+    The ends of each would have to be in the table's own rule, and every new scale then be a change of the table.
+    """
+    low, high = GRADE.ends or (0.0, 0.0)
+    return Q(value__isnull=False) & (~Q(response=GRADE.id) | Q(value__gte=low, value__lte=high))
 
 
 class Reading(models.Model):
@@ -76,7 +74,9 @@ class ReadingEntry(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(
-                condition=_can_be(Q(kind="grade")) | Q(kind="note") | Q(kind="take_back", value__isnull=True),
+                condition=(Q(kind="grade") & _can_be())
+                | Q(kind="note")
+                | Q(kind="take_back", value__isnull=True),
                 name="entry_holds_what_its_kind_says",
             )
         ]

@@ -13,8 +13,9 @@ from django.http import Http404
 from nublet.core.design.areas import Side
 from nublet.core.design.codes import shuffle_read_order
 from nublet.core.errors import ReadingsError
-from nublet.core.protocols.exposures import Exposure, Look
+from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import ScaleStep
+from nublet.core.protocols.tests import Test
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
@@ -76,7 +77,7 @@ class Sitting:
     looks: tuple[Look, ...]
     panel_length_mm: float
     panel_width_mm: float
-    exposures: tuple[Exposure, ...]
+    exposures: tuple[Test, ...]
     grades: tuple[ScaleStep, ...]
     panels: tuple[BlindPanel, ...]
 
@@ -196,7 +197,7 @@ def open_sitting(judge: Person, trial_id: int, look_id: str) -> Sitting:
         looks=protocol.looks,
         panel_length_mm=trial.panel_length_mm,
         panel_width_mm=trial.panel_width_mm,
-        exposures=protocol.exposures,
+        exposures=protocol.tests,
         grades=protocol.response.steps,
         panels=tuple(
             BlindPanel(

@@ -219,11 +219,13 @@ def _as_they_are(plain: Mapping[str, Any], products: Mapping[int, Product]) -> d
 
 def _write(kind: ShelfKind[Row, Thing], row: Row, plain: Mapping[str, Any]) -> None:
     thing = kind.from_dict(plain)
+    name_before = row.name
     if row.pk is not None:
         thing = kind.follow(thing, kind.to_thing(row))
     kind.fill(row, thing)
     row.plain = kind.as_dict(thing)
-    if _ships(kind, row.name):
+    # One that had its name before something of that name shipped keeps it.
+    if _ships(kind, row.name) and row.name != name_before:
         raise ShelfError(
             f"A {kind.noun} called {row.name!r} ships with Nublet. Choose another name, such as '{row.name}, ours'.",
             field="name",

@@ -12,9 +12,9 @@ from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Recipe, product_ids, recipe_from_dict
 from nublet.core.materials.species import SPECIES, Species, species_as_dict, species_from_dict
 from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict
-from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_as_dict, protocol_from_dict, with_natures
 from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.protocols.tests import Protocol
 from nublet.core.ranking.shipped import USES
 from nublet.core.ranking.use_records import use_as_dict, use_from_dict
 from nublet.core.ranking.uses import Use
@@ -91,6 +91,17 @@ def protocols_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Proto
     agents = OWN_AGENTS.known_to(shop_id).values()
     known = OWN_PROTOCOLS.known_to(shop_id, offered_only=offered_only)
     return {name: with_natures(protocol, agents) for name, protocol in known.items()}
+
+
+def choosable_protocols(shop_id: int, *, offered_only: bool = False) -> dict[str, Protocol]:
+    """Those that a trial can be carried through: so far on spots, read on one scale. Two queries."""
+    known = protocols_of(shop_id, offered_only=offered_only)
+    return {
+        name: protocol
+        for name, protocol in known.items()
+        if all(test.site.kind == "spot" and not test.looks for test in protocol.tests)
+        and len({response for test in protocol.tests for response in test.responses}) == 1
+    }
 
 
 def products_named(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[int, Product]:

@@ -9,12 +9,18 @@ from rest_framework import serializers
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.materials.species import Species
-from nublet.core.protocols.agents import Agent
-from nublet.core.protocols.exposures import Exposure, Look, Protocol
+from nublet.core.protocols.acts import ACT_KINDS, Act
+from nublet.core.protocols.agents import GROUP_WORDS, Agent
+from nublet.core.protocols.looks import READER_WORDS, Look, Read
+from nublet.core.protocols.tests import TEST_GROUP_WORDS, Ladder, Protocol, Test
 from nublet.core.ranking.uses import Use
 from nublet.web.api.plain import shown, taken
 from nublet.web.shelf.actions import ImportResult
 from nublet.web.shelf.models import ProductBatch
+
+# The API's document names these choices by where they stand.
+AGENT_GROUPS, TEST_GROUPS = list(GROUP_WORDS), list(TEST_GROUP_WORDS)
+ACT_KIND_IDS, READERS = list(ACT_KINDS), list(READER_WORDS)
 
 ProductFieldsSerializer = taken(
     Product, name="ProductFieldsSerializer", says="A product's own fields.", skip=("id",)
@@ -26,14 +32,22 @@ AgentFieldsSerializer = taken(
     Agent, name="AgentFieldsSerializer", says="An agent's own fields.", skip=("id",)
 )
 UseFieldsSerializer = taken(Use, name="UseFieldsSerializer", says="A use's own fields.", skip=("id",))
+_LOOKS = taken(Look, name="LookFieldsSerializer")
 ProtocolFieldsSerializer = taken(
     Protocol,
     name="ProtocolFieldsSerializer",
     says="A protocol's own fields; its version is the shelf's to count.",
     skip=("id",),
     version=serializers.IntegerField(read_only=True),
-    exposures=taken(Exposure, name="ExposureFieldsSerializer")(many=True),
-    looks=taken(Look, name="LookFieldsSerializer")(many=True),
+    tests=taken(
+        Test,
+        name="TestFieldsSerializer",
+        acts=taken(Act, name="ActFieldsSerializer")(many=True, required=False),
+        reads=taken(Read, name="ReadFieldsSerializer")(many=True),
+        looks=_LOOKS(many=True, required=False),
+    )(many=True),
+    looks=_LOOKS(many=True, required=False),
+    ladders=taken(Ladder, name="LadderFieldsSerializer")(many=True, required=False),
 )
 
 

@@ -16,12 +16,12 @@ from nublet.core.errors import NubletError
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.plain import protocol_as_plain
-from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.people.policies import require, within
-from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
+from nublet.web.shelf.adapters import choosable_protocols, uses_of, woods_of
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
@@ -49,7 +49,7 @@ def create_trial(actor: Person, *, is_simulated: bool = False, **fields: Any) ->
     """
     require(actor, "make_trial")
     judges = _judges(actor, fields.pop("judges", None))
-    fields.setdefault("protocol", next(iter(PROTOCOLS)))
+    fields.setdefault("protocol", TABLE_BASICS.id)
     trial = Trial(shop=actor.shop, is_simulated=is_simulated)
     set_fields(trial, fields)
     trial.save()
@@ -139,7 +139,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         )
     # Only what is chosen anew is looked up: the trial's own protocol is no longer the shelf's.
     is_other = trial.protocol != trial.protocol_plain.get("id")
-    protocols = protocols_of(trial.shop_id) if is_other else {}
+    protocols = choosable_protocols(trial.shop_id) if is_other else {}
     for field, chosen, known in (
         ("species", trial.species, woods_of(trial.shop_id)),
         ("uses", trial.uses, uses_of(trial.shop_id)),

@@ -9,8 +9,8 @@ from nublet.core.design.cutting import Saw
 from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.mixes import Measures
 from nublet.core.materials.species import Species
-from nublet.core.protocols.exposures import Protocol
 from nublet.core.protocols.plain import protocol_from_plain
+from nublet.core.protocols.tests import Protocol
 from nublet.core.ranking.uses import Use
 from nublet.web.trials.models import Trial
 

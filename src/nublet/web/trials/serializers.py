@@ -11,7 +11,7 @@ from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.materials.cautions import Caution
 from nublet.core.materials.families import Family
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
-from nublet.core.protocols.exposures import Look
+from nublet.core.protocols.looks import Look
 from nublet.web.api.plain import shown
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
@@ -47,8 +47,8 @@ class ExposureKindField(serializers.ChoiceField):
         return "heat" if value else "liquid"
 
 
-class ExposureSerializer(ChoiceSerializer):
-    """An exposure of a protocol."""
+class TestSerializer(ChoiceSerializer):
+    """A test of a protocol."""
 
     short_name = serializers.CharField()
     agent = serializers.CharField()
@@ -66,8 +66,8 @@ class ProtocolSerializer(ChoiceSerializer):
 
     version = serializers.IntegerField()
     says = serializers.CharField()
-    exposures = ExposureSerializer(many=True)
-    looks = LookSerializer(many=True)
+    tests = TestSerializer(many=True)
+    looks = LookSerializer(many=True, source="all_looks")
 
 
 class UseSerializer(serializers.Serializer[Any]):

@@ -2,44 +2,44 @@
 
 from __future__ import annotations
 
-from nublet.core.protocols.agents import natures_of
-from nublet.core.protocols.exposures import Exposure, Look, Protocol
-from nublet.core.protocols.sites import Site
-
-LIFTED = Look(id="lifted", name="At lifting", after_min=0)
-DAY_AFTER = Look(id="24h", name="24 h", after_min=24 * 60)
+from nublet.core.protocols.shipped.building import DAY_AFTER, LIFTED
+from nublet.core.protocols.spot_tests import laid_on_spot
+from nublet.core.protocols.tests import Protocol, Test
 
 
-def _covered_liquid(exposure_id: str, name: str, short_name: str, agent: str, hours: float) -> Exposure:
-    """A soaked 25 mm paper disc under a 40 mm cover, the pattern of EN 12720 / ISO 4211-1."""
-    return Exposure(
-        id=exposure_id,
+def _covered_liquid(test_id: str, name: str, short_name: str, agent: str, hours: float) -> Test:
+    """A soaked 25 mm paper disc under a 40 mm cover."""
+    return laid_on_spot(
+        test_id,
+        agent,
         name=name,
         short_name=short_name,
-        agent=agent,
-        natures=natures_of(agent),
-        site=Site(wetted_mm=40),
-        duration_min=hours * 60,
+        group="water" if agent == "water" else "stain",
+        wetted_mm=40,
+        lasts_min=hours * 60,
         amount="25 mm paper disc, soaked, under a 40 mm cover",
+        modelled_on="EN 12720 / ISO 4211-1 in pattern",
     )
 
 
 def _heat_block(
-    exposure_id: str, name: str, short_name: str, agent: str, temperature_c: float, amount: str
-) -> Exposure:
-    """A 100 mm block left 20 minutes: EN 12721 (wet) and EN 12722 (dry) in pattern."""
-    return Exposure(
-        id=exposure_id,
+    test_id: str, name: str, short_name: str, agent: str, temperature_c: float, amount: str
+) -> Test:
+    """A 100 mm block left 20 minutes."""
+    return laid_on_spot(
+        test_id,
+        agent,
         name=name,
         short_name=short_name,
-        agent=agent,
-        natures=natures_of(agent) | {"hot"},
-        site=Site(wetted_mm=100),
-        duration_min=20,
+        group="heat",
+        wetted_mm=100,
+        lasts_min=20,
         covered=False,
         temperature_c=temperature_c,
         amount=amount,
-        occupies=frozenset({"heat_block"}),
+        natures={"hot"},
+        occupies={"heat_block"},
+        modelled_on="EN 12721 / ISO 4211-2 (wet) and EN 12722 / ISO 4211-3 (dry) in pattern",
     )
 
 
@@ -51,7 +51,7 @@ TABLE_BASICS = Protocol(
         "Six spots that a table meets first: water, alcohol, wine, coffee, a hot wet dish and a hot "
         "dry pan. Modelled on the public furniture standards; not a certified laboratory test."
     ),
-    exposures=(
+    tests=(
         _covered_liquid("water-6h", "Water, covered 6 h", "Water 6 h", "water", 6),
         _covered_liquid("ethanol-1h", "Ethanol 48 %, covered 1 h", "Ethanol 1 h", "ethanol 48 %", 1),
         _covered_liquid("wine-1h", "Red wine, covered 1 h", "Wine 1 h", "red wine", 1),
