@@ -25,7 +25,10 @@ class Done:
     def __init__(self, spec: dict[str, Any], operation: dict[str, Any], panel: dict[str, Any]) -> None:
         start = datetime.fromisoformat(spec["start"])
         self.group, self.item, self.kind = operation["group"], operation["step"], operation["kind"]
-        self.look, self.person, self.panel = operation["look_after_min"], operation["person"], panel["panel"]
+        self.person, self.panel = operation["person"], panel["panel"]
+        # Of an act its id, of a look its time, and the act that it comes after where that is named.
+        look, act = operation["look_after_min"], operation.get("act", "")
+        self.look = look if not act else act if look is None else (act, look)
         self.start = (datetime.fromisoformat(panel["start"]) - start).total_seconds()
         self.end = (datetime.fromisoformat(panel["end"]) - start).total_seconds()
 
@@ -39,7 +42,7 @@ def faults_of(spec: dict[str, Any], plan: dict[str, Any]) -> list[str]:
     done = Works(Done(spec, op, panel) for op in plan["operations"] for panel in op["panels"])
     found: list[str] = []
     for check in (
-        complete, in_hours, one_thing_at_a_time, in_windows, passes_from_one_batch, heat_blocks, air_is_clean, sittings_are_safe,
+        complete, in_hours, one_thing_at_a_time, in_windows, passes_from_one_batch, held_things, air_is_clean, sittings_are_safe,
         products_apart, rack_holds,
     ):  # fmt: skip
         found += check(spec, plan, done)
@@ -52,7 +55,26 @@ def faults_of(spec: dict[str, Any], plan: dict[str, Any]) -> list[str]:
     return found
 
 
-def wanted_of(group: dict[str, Any]) -> Iterator[tuple[str, str, float | None, float, int]]:
+def acts_of(exposure: dict[str, Any]) -> list[dict[str, Any]]:
+    """What is done in an exposure, in order; laying and lifting are two acts of their own kinds."""
+    if exposure.get("acts"):
+        return [{"kind": "act", "look": act["id"], **act} for act in exposure["acts"]]
+    minutes, tolerance = exposure["duration_min"], exposure["tolerance_min"]
+    hot = bool(exposure.get("heat_block"))
+    return [
+        {
+            "kind": "lay", "look": None, "minutes_per_panel": exposure["lay_minutes_per_panel"],
+            "then_min": [minutes - tolerance, minutes + tolerance], "occupies": "heat_block" if hot else None, "hot": hot,
+        },
+        {"kind": "lift", "look": None, "minutes_per_panel": exposure["lift_minutes_per_panel"]},
+    ]  # fmt: skip
+
+
+def look_key(look: dict[str, Any]) -> Any:
+    return (look["after"], look["after_min"]) if look.get("after") else look["after_min"]
+
+
+def wanted_of(group: dict[str, Any]) -> Iterator[tuple[str, str, Any, float, int]]:
     """Item, kind, look, minutes and how often, for one panel of a group."""
     for step in group.get("steps") or []:
         yield step["id"], "coat", None, step["minutes_per_panel"], 1
@@ -63,10 +85,10 @@ def wanted_of(group: dict[str, Any]) -> Iterator[tuple[str, str, float | None, f
         if step.get("weigh_minutes_per_panel"):
             yield step["id"], "weigh", None, step["weigh_minutes_per_panel"], 2
     for exposure in group.get("exposures") or []:
-        yield exposure["id"], "lay", None, exposure["lay_minutes_per_panel"], 1
-        yield exposure["id"], "lift", None, exposure["lift_minutes_per_panel"], 1
+        for act in acts_of(exposure):
+            yield exposure["id"], act["kind"], act["look"], act["minutes_per_panel"], 1
         for look in exposure.get("looks") or []:
-            yield exposure["id"], "look", look["after_min"], look["minutes_per_panel"], 1
+            yield exposure["id"], "look", look_key(look), look["minutes_per_panel"], 1
 
 
 def panels_of(group: dict[str, Any]) -> list[str]:
@@ -163,7 +185,7 @@ class Works(list[Done]):
             self.by[work.group, work.panel, work.item, work.kind, work.look].append(work)
 
 
-def only(done: Works, group: str, panel: str, item: str, kind: str, look: float | None = None) -> list[Done]:
+def only(done: Works, group: str, panel: str, item: str, kind: str, look: Any = None) -> list[Done]:
     return done.by[group, panel, item, kind, look]
 
 
@@ -216,16 +238,22 @@ def _exposure_windows(group: dict[str, Any], panel: str, own: Works) -> Iterator
     steps = group.get("steps") or []
     cured = max((w.end for w in own if w.kind in ("coat", "wipe")), default=None)
     for exposure in group.get("exposures") or []:
-        lay = only(own, gid, panel, exposure["id"], "lay")[0]
-        lift = only(own, gid, panel, exposure["id"], "lift")[0]
+        acts = acts_of(exposure)
+        works = [only(own, gid, panel, exposure["id"], act["kind"], act["look"])[0] for act in acts]
         if steps and cured is not None:
-            yield from _within(lay, cured, group.get("cure_h", 0) * 3600, None)
-        minutes, tolerance = exposure["duration_min"], exposure["tolerance_min"]
-        yield from _within(lift, lay.end, (minutes - tolerance) * 60, (minutes + tolerance) * 60)
+            yield from _within(works[0], cured, group.get("cure_h", 0) * 3600, None)
+        for act, work, following in zip(acts, works, works[1:], strict=False):
+            least, most = act["then_min"]
+            yield from _within(following, work.end, least * 60, None if most is None else most * 60)
+        ended = {act["look"]: work.end for act, work in zip(acts, works, strict=True)}
+        order = [act["look"] for act in acts]
         for look in exposure.get("looks") or []:
-            work = only(own, gid, panel, exposure["id"], "look", look["after_min"])[0]
+            work = only(own, gid, panel, exposure["id"], "look", look_key(look))[0]
             low, high = (look["after_min"] + sign * look["tolerance_min"] for sign in (-1, 1))
-            yield from _within(work, lift.end, low * 60, high * 60)
+            after = look.get("after")
+            yield from _within(work, ended[after] if after else works[-1].end, low * 60, high * 60)
+            if after and after != order[-1] and work.end > works[order.index(after) + 1].start:
+                yield f"{work} comes when the act after {after} has begun"
 
 
 def _within(work: Done, since: float, low: float, high: float | None) -> Iterator[str]:
@@ -249,39 +277,62 @@ def passes_from_one_batch(spec: dict[str, Any], plan: dict[str, Any], done: Work
                 yield f"{works[0]} and its pass outlast the pot life"
 
 
-def lying(spec: dict[str, Any], done: Works) -> Iterator[tuple[dict[str, Any], set[str], Done, Done]]:
-    """Test, natures, lay and lift of each spot."""
+def lying(spec: dict[str, Any], done: Works) -> Iterator[tuple[dict[str, Any], set[str], list[Done]]]:
+    """Exposure, natures, and the work of its acts in order, of each panel."""
     for group in spec["groups"]:
         for exposure in group.get("exposures") or []:
-            natures = (
-                set(exposure["natures"])
-                if "natures" in exposure
-                else set(natures_of(exposure["id"].replace("-", " ")))
-            )
-            if exposure.get("heat_block"):
-                natures.add("hot")
+            acts = acts_of(exposure)
+            by_name = set(natures_of(exposure["id"].replace("-", " ")))
+            # Acts of its own say for themselves when something is hot.
+            natures = set(exposure.get("natures", by_name - {"hot"} if exposure.get("acts") else by_name))
             for panel in panels_of(group):
                 yield (
                     exposure,
                     natures,
-                    only(done, group["id"], panel, exposure["id"], "lay")[0],
-                    only(done, group["id"], panel, exposure["id"], "lift")[0],
+                    [
+                        only(done, group["id"], panel, exposure["id"], act["kind"], act["look"])[0]
+                        for act in acts
+                    ],
                 )
 
 
-def heat_blocks(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Iterator[str]:
-    held = [(lay.start, lift.end) for e, _, lay, lift in lying(spec, done) if e.get("heat_block")]
-    for begin, _ in held:
-        if sum(a <= begin < b for a, b in held) > spec.get("heat_blocks", 1):
-            yield f"more hot blocks than there are at {begin / 60:.1f} min"
+def stretches(spec: dict[str, Any], done: Works, asked: Any) -> Iterator[tuple[float, float, Done]]:
+    """From an act's start to the next act's end, or to its own of the last, of each act for which something holds."""
+    for exposure, _, works in lying(spec, done):
+        for number, act in enumerate(acts_of(exposure)):
+            if asked(act):
+                yield works[number].start, works[min(number + 1, len(works) - 1)].end, works[number]
+
+
+def held_things(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Iterator[str]:
+    for what, have in (("heat_block", spec.get("heat_blocks", 1)), ("iron", spec.get("irons", 1))):
+        by_panel: dict[tuple[str, str, str], list[tuple[float, float]]] = {}
+        for a, b, work in stretches(spec, done, lambda act, what=what: act.get("occupies") == what):
+            own = by_panel.setdefault((work.group, work.panel, work.item), [])
+            # What one act holds and the next takes up again was in hand all the while.
+            if own and own[-1][1] >= a:
+                own[-1] = (own[-1][0], max(b, own[-1][1]))
+            else:
+                own.append((a, b))
+        held = [span for spans in by_panel.values() for span in spans]
+        for begin, _ in held:
+            if sum(a <= begin < b for a, b in held) > have:
+                yield f"more of {what} than there are at {begin / 60:.1f} min"
 
 
 def air_is_clean(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Iterator[str]:
-    hot = [(lay.start, lift.end, lay) for _, natures, lay, lift in lying(spec, done) if "hot" in natures]
+    hot = list(stretches(spec, done, lambda act: act.get("hot")))
+    hot += [
+        (works[0].start, works[-1].end, works[0])
+        for _, natures, works in lying(spec, done)
+        if "hot" in natures
+    ]
     vapour = [
-        (lay.start, lift.end, lay)
-        for _, natures, lay, lift in lying(spec, done)
-        if "flammable" in natures and "hot" not in natures
+        (works[0].start, works[-1].end, works[0])
+        for exposure, natures, works in lying(spec, done)
+        if "flammable" in natures
+        and "hot" not in natures
+        and not any(a.get("hot") for a in acts_of(exposure))
     ]
     for group in spec["groups"]:
         for step in group.get("steps") or []:
@@ -319,10 +370,12 @@ def sittings_are_safe(spec: dict[str, Any], plan: dict[str, Any], done: Works) -
         return at.date(), next(i for i, (a, b) in enumerate(spans) if a <= minutes < b)
 
     spots = list(lying(spec, done))
-    for _, natures, lay, lift in spots:
+    for _, natures, works in spots:
+        lay, lift = works[0], works[-1]
         if "bleach" not in natures:
             continue
-        for _, others, other_lay, other_lift in spots:
+        for _, others, other_works in spots:
+            other_lay, other_lift = other_works[0], other_works[-1]
             if others & {"acid", "ammonia"}:
                 if lay.start < other_lift.end and other_lay.start < lift.end:
                     yield f"bleach {lay} lies with {other_lay}"

@@ -79,10 +79,36 @@ def exposures() -> st.SearchStrategy[list[dict[str, Any]]]:
             "looks": st.lists(look, max_size=2, unique_by=lambda found: found["after_min"]),
         }
     )
-    named = st.tuples(st.sampled_from(AGENTS), exposure)
+    named = st.tuples(st.sampled_from(AGENTS), exposure | acted())
     return st.lists(named, max_size=3, unique_by=lambda pair: pair[0]).map(
         lambda found: [e | {"id": f"{agent}-{i}"} for i, (agent, e) in enumerate(found)]
     )
+
+
+@st.composite
+def acted(draw: st.DrawFn) -> dict[str, Any]:
+    """An exposure of acts of its own: a few unlike ones, or many turns of one; looks after the last, and after others."""
+    window = st.tuples(
+        st.sampled_from([0, 0, 5, 60, 600]), st.none() | st.sampled_from([1, 5, 30, 480, 2880])
+    ).map(lambda pair: [pair[0], None if pair[1] is None else pair[0] + pair[1]])
+    n = draw(st.sampled_from([1, 2, 3, 4, 4, 12]))
+    acts = [
+        {
+            "id": f"act{i}", "minutes_per_panel": draw(minutes), "then_min": draw(window),
+            "occupies": draw(st.sampled_from([None, None, None, "iron", "heat_block"])), "hot": draw(st.sampled_from([False, False, True])),
+        }
+        for i in range(n)
+    ]  # fmt: skip
+    acts[-1]["then_min"] = None
+    looks = [
+        {
+            "after_min": draw(st.sampled_from([0, 20, 1440])), "tolerance_min": draw(st.sampled_from([5, 60, 720])),
+            "minutes_per_panel": draw(minutes), **({"after": f"act{i}"} if i < n - 1 else {}),
+        }
+        for i in range(n)
+        if draw(st.booleans())
+    ]  # fmt: skip
+    return {"acts": acts, "looks": looks[:3]}
 
 
 @st.composite

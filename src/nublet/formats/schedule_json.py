@@ -12,17 +12,15 @@ from nublet.core.planning.plan import NoPlan, Operation, Plan
 from nublet.core.planning.spec import (
     WEEKDAYS,
     CoatStep,
-    ExposureWork,
     Hands,
-    LookTime,
     PanelGroup,
     PlanSpec,
     Weekday,
     WipeOff,
     WorkingHours,
 )
-from nublet.core.protocols.agents import NATURES, Nature, natures_of
 from nublet.formats.plain_reader import PlainReader
+from nublet.formats.schedule_exposures import exposure_from_plain, exposure_to_plain
 
 _READ = PlainReader(PlanError)
 _KEYS = {
@@ -30,6 +28,7 @@ _KEYS = {
     "hours",
     "people",
     "heat_blocks",
+    "irons",
     "groups",
     "rack_places",
     "cleanup_min",
@@ -42,11 +41,6 @@ _STEP_KEYS = {
     "id", "minutes_per_panel", "wipe", "recoat_after_h", "pot_life_min", "product", "solvent_open",
     "abrade_minutes_per_panel", "weigh_minutes_per_panel",
 }  # fmt: skip
-_EXPOSURE_KEYS = {
-    "id", "lay_minutes_per_panel", "duration_min", "tolerance_min", "lift_minutes_per_panel", "heat_block", "looks",
-    "natures",
-}  # fmt: skip
-_LOOK_KEYS = {"after_min", "tolerance_min", "minutes_per_panel"}
 _CLOCK = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)|24:00")
 
 
@@ -72,6 +66,7 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
         start=start,
         people=_people(spec.get("people", 1), hours, days_off),
         heat_blocks=_READ.whole(spec.get("heat_blocks", 1), "heat_blocks"),
+        irons=_READ.whole(spec.get("irons", 1), "irons"),
         rack_places=None if rack is None else _READ.whole(rack, "rack_places"),
         cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
         airing_min=_READ.number(spec.get("airing_min", 0), "airing_min"),
@@ -113,6 +108,7 @@ def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
     return {
         "start": spec.start.isoformat(),
         "heat_blocks": spec.heat_blocks,
+        "irons": spec.irons,
         "rack_places": spec.rack_places,
         "cleanup_min": spec.cleanup_min,
         "airing_min": spec.airing_min,
@@ -138,7 +134,7 @@ def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
                 "cure_h": group.cure_h,
                 "condition_h": group.condition_h,
                 "steps": [_step_to_plain(step) for step in group.steps],
-                "exposures": [_exposure_to_plain(exposure) for exposure in group.exposures],
+                "exposures": [exposure_to_plain(exposure) for exposure in group.exposures],
             }
             for group in spec.groups
         ],
@@ -162,26 +158,6 @@ def _step_to_plain(step: CoatStep) -> dict[str, Any]:
     }
 
 
-def _exposure_to_plain(exposure: ExposureWork) -> dict[str, Any]:
-    return {
-        "id": exposure.id,
-        "lay_minutes_per_panel": exposure.lay_minutes_per_panel,
-        "duration_min": exposure.duration_min,
-        "tolerance_min": exposure.tolerance_min,
-        "lift_minutes_per_panel": exposure.lift_minutes_per_panel,
-        "heat_block": exposure.needs_heat_block,
-        "natures": sorted(exposure.natures),
-        "looks": [
-            {
-                "after_min": look.after_min,
-                "tolerance_min": look.tolerance_min,
-                "minutes_per_panel": look.minutes_per_panel,
-            }
-            for look in exposure.looks
-        ],
-    }
-
-
 def _clock_text(minutes: float) -> str:
     return f"{int(minutes) // 60:02d}:{int(minutes) % 60:02d}"
 
@@ -191,6 +167,7 @@ def _operation(plan: Plan, operation: Operation) -> dict[str, Any]:
         "group": operation.group,
         "step": operation.item,
         "kind": operation.kind,
+        **({"act": operation.act} if operation.act else {}),
         "look_after_min": operation.look_after_min,
         "person": operation.person + 1,
         "panels": [
@@ -278,7 +255,7 @@ def _group(item: object, path: str) -> PanelGroup:
         cure_h=_READ.number(plain.get("cure_h", 0), f"{path}.cure_h"),
         condition_h=_READ.number(plain.get("condition_h", 0), f"{path}.condition_h"),
         exposures=tuple(
-            _exposure(exposure, f"{path}.exposures.{index}")
+            exposure_from_plain(exposure, f"{path}.exposures.{index}")
             for index, exposure in enumerate(_READ.items(plain.get("exposures") or [], f"{path}.exposures"))
         ),
     )
@@ -319,36 +296,6 @@ def _wipe(item: object, path: str) -> WipeOff:
         to_min=high,
         minutes_per_panel=_READ.number(plain["minutes_per_panel"], f"{path}.minutes_per_panel"),
     )
-
-
-def _exposure(item: object, path: str) -> ExposureWork:
-    required = ("id", "lay_minutes_per_panel", "duration_min", "tolerance_min", "lift_minutes_per_panel")
-    plain = _READ.mapping(item, path, _EXPOSURE_KEYS, required=required)
-    name = _READ.text(plain["id"], f"{path}.id")
-    numbers = {key: _READ.number(plain[key], f"{path}.{key}") for key in required[1:]}
-    looks = _READ.items(plain.get("looks") or [], f"{path}.looks")
-    return ExposureWork(
-        id=name,
-        **numbers,
-        needs_heat_block=_READ.flag(plain.get("heat_block", False), f"{path}.heat_block"),
-        looks=tuple(_look(look, f"{path}.looks.{index}") for index, look in enumerate(looks)),
-        natures=_natures(plain, name, path),
-    )
-
-
-def _natures(plain: Any, name: str, path: str) -> frozenset[Nature]:
-    """What it must be kept from: as stated, else as its id tells, for the safe side."""
-    if "natures" not in plain:
-        return natures_of(re.sub(r"[-_]+", " ", name))
-    stated = _READ.texts(plain["natures"], f"{path}.natures")
-    for index, nature in enumerate(stated):
-        _READ.choice(nature, f"{path}.natures.{index}", tuple(NATURES))
-    return frozenset(cast("list[Nature]", stated))
-
-
-def _look(item: object, path: str) -> LookTime:
-    plain = _READ.mapping(item, path, _LOOK_KEYS, required=tuple(sorted(_LOOK_KEYS)))
-    return LookTime(**{key: _READ.number(plain[key], f"{path}.{key}") for key in sorted(_LOOK_KEYS)})
 
 
 def _moment(value: object, path: str) -> datetime:

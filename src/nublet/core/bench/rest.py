@@ -13,14 +13,12 @@ from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
 from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
+from nublet.core.planning.exposures import exposure_chain, exposure_occupations, exposure_passes
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
     add_step,
     coat_occupations,
     coat_pass_size,
-    exposure_chain,
-    exposure_occupations,
-    exposure_passes,
     in_seconds,
     recoat_window,
     released_by,
@@ -109,7 +107,7 @@ class Rest:
         """Book what was done and still matters: what lay in which sitting, and what is not dry yet."""
         for group in self.spec.groups:
             for exposure in group.exposures:
-                for occupation in exposure_occupations(exposure, 0, 1):
+                for occupation in exposure_occupations(exposure, range(len(exposure.chain)), 1):
                     for hazard in occupation.hazards & set(bench.in_sitting):
                         for kind in ("lay", "lift"):
                             for panel in group.panels:
@@ -340,7 +338,7 @@ class Rest:
         begins = min(int(lay.start_s) for lay in lays if lay is not None)
         low_s = max(0, in_seconds(exposure.duration_min - exposure.tolerance_min))
         high_s = int((exposure.duration_min + exposure.tolerance_min) * 60)
-        occupations = tuple(exposure_occupations(exposure, None, len(panels), last=0, begins_s=begins))
+        occupations = tuple(exposure_occupations(exposure, (None, 0), len(panels), begins_s=begins))
         anchors = [lay.end_s for lay in lays if lay is not None]
         return self._bounded(number, blocks, occupations, anchors, low_s, high_s)
 

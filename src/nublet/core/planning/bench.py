@@ -9,6 +9,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right, insort
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from nublet.core.planning.calendar import Span, merge_spans, sitting_at, sittings_of, working_spans
 from nublet.core.planning.chains import (
@@ -19,6 +20,7 @@ from nublet.core.planning.chains import (
     Placed,
     gives_off_gas_with,
     ignites_with,
+    least_starts,
 )
 from nublet.core.planning.spec import PlanSpec
 
@@ -126,10 +128,12 @@ class Bench:
         self.cleanup_s = round(spec.cleanup_min * 60)
         self.groups = [Bookings() for _ in spec.groups]
         self.heat = Bookings()
+        self.irons = Bookings()
         self.rack = Bookings()
         self.air: dict[str, Bookings] = {"hot": Bookings(), "solvent": Bookings(), "flammable": Bookings()}
         self.lying: dict[str, Bookings] = {"bleach": Bookings(), "acid": Bookings(), "ammonia": Bookings()}
         # What the placing of the chain at hand has found so far, by block: from when on, the start, and where all stood.
+        self._is_tight = False
         self._known: dict[int, list[tuple[int, int | None, list[tuple[int, Placed | None]]]]] = {}
         # How many blocks of bleach, acid and ammonia each sitting has.
         self.in_sitting: dict[str, dict[int, int]] = {"bleach": {}, "acid": {}, "ammonia": {}}
@@ -143,10 +147,23 @@ class Bench:
             return None
         placed: list[Placed | None] = [None] * len(chain.blocks)
         self._known = {}
+        self._is_tight = self._needs_cleaning_within(chain)
         start = self._earliest(chain, 0, max(not_before, chain.not_before_s), chain.not_after_s, placed)
         if start is None or start > chain.not_after_s:
             return None
         return [block for block in placed if block is not None]
+
+    def _needs_cleaning_within(self, chain: Chain) -> bool:
+        """Whether a chain's own coats of two products may come so close that cleaning up between them moves the second."""
+        coats = [number for number, block in enumerate(chain.blocks) if block.product]
+        if not self.cleanup_s or len({chain.blocks[number].product for number in coats}) < 2:
+            return False
+        starts = least_starts(chain.blocks)
+        return any(
+            chain.blocks[one].product != chain.blocks[other].product
+            and starts[other] - starts[one] - chain.blocks[one].length_s < self.cleanup_s
+            for one, other in pairwise(coats)
+        )
 
     def book(self, chain: Chain, placed: Sequence[Placed]) -> None:
         """Take the times of a placed chain."""
@@ -227,7 +244,7 @@ class Bench:
         for child in chain.children[number]:
             block = chain.blocks[child]
             high = start + block.latest_s
-            is_free = block.wait_s >= last_s
+            is_free = block.wait_s >= last_s and not self._is_tight
             last_s = max(last_s, block.latest_s + block.length_s)
             found: int | None = None
             if block.nominal_s > block.wait_s:
@@ -290,6 +307,10 @@ class Bench:
             )
             if later is not None:
                 return later
+        if occupation.irons:
+            later = self.irons.room_after(begins, ends, takes=occupation.irons, capacity=self.spec.irons)
+            if later is not None:
+                return later
         if occupation.rack_places and self.spec.rack_places is not None:
             later = self.rack.room_after(
                 begins, ends, takes=occupation.rack_places, capacity=self.spec.rack_places
@@ -313,6 +334,8 @@ class Bench:
         stores: list[tuple[Bookings, int]] = []
         if occupation.heat_blocks:
             stores.append((self.heat, occupation.heat_blocks))
+        if occupation.irons:
+            stores.append((self.irons, occupation.irons))
         if occupation.rack_places:
             stores.append((self.rack, occupation.rack_places))
         for hazard in occupation.hazards:

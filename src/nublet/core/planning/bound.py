@@ -26,7 +26,8 @@ from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import Span
 from nublet.core.planning.chains import FOREVER, Block, Chain, Placed
 from nublet.core.planning.construct import Placement, Work, released_at, trial_horizon
-from nublet.core.planning.passes import coat_chain, exposure_chain, in_seconds, last_of_step
+from nublet.core.planning.exposures import exposure_chain
+from nublet.core.planning.passes import coat_chain, in_seconds, last_of_step
 from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
 
 _SLOT_S = 3600
@@ -98,7 +99,7 @@ class _Bound:
                 # A look at a time, so that none is in another's way.
                 for look in exposure.looks or (None,):
                     one = replace(exposure, looks=() if look is None else (look,))
-                    chain = exposure_chain(number, one, (0,))
+                    chain = exposure_chain(number, one, (0,), is_loose=True)
                     ends.append(self.horizon_s if chain is None else self._end(_at_least(chain), released))
         return max(ends)
 
@@ -281,19 +282,18 @@ class _Flow:
         shortest_gap = min((b - a for (_, a), (b, _) in pairwise(spans)), default=FOREVER)
         # What can lie on into the next span does not end in this one.
         hot = [
-            e
+            (e, act, self.stages[e][act + 1])
             for e, exposure in enumerate(self.exposures)
-            if exposure.needs_heat_block
-            and self.stages[e][1].latest_s - self.stages[e][0].unit_s < shortest_gap
+            for act, held in enumerate(exposure.chain[:-1])
+            if held.occupies == "heat_block"
+            and self.stages[e][act + 1].latest_s - self.stages[e][act].unit_s < shortest_gap
         ]
         for slot, (opens, is_last) in enumerate(self._spans()):
             if is_last and hot:
                 terms = [
                     term
-                    for e in hot
-                    for term in self._in_span(
-                        (e, 0), opens, slot, self.stages[e][1].wait_s + self.stages[e][1].unit_s
-                    )
+                    for e, act, following in hot
+                    for term in self._in_span((e, act), opens, slot, following.wait_s + following.unit_s)
                 ]
                 self._row(terms, blocks * (self.ends[slot] - self.starts[opens]))
 
@@ -319,21 +319,10 @@ class _Flow:
 
 
 def _stages(exposure: ExposureWork) -> list[_Stage]:
-    chain = exposure_chain(0, exposure, (0,))
+    chain = exposure_chain(0, exposure, (0,), is_loose=True)
     if chain is None:
         return []
-    loose = _around_only(chain, exposure)
-    return [_Stage(b.unit_s, b.parent, b.wait_s, b.latest_s) for b in loose]
-
-
-def _around_only(chain: Chain, exposure: ExposureWork) -> list[Block]:
-    """The blocks with their windows as they are asked for, not as the passes keep their looks in order."""
-    looks = sorted(exposure.looks, key=lambda look: look.after_min)
-    blocks = list(chain.blocks)
-    for number, look in enumerate(looks, start=2):
-        latest_s = blocks[1].unit_s + int((look.after_min + look.tolerance_min) * 60) + 1
-        blocks[number] = replace(blocks[number], latest_s=latest_s)
-    return blocks
+    return [_Stage(b.unit_s, b.parent, b.wait_s, b.latest_s) for b in chain.blocks]
 
 
 def _at_least(chain: Chain) -> Chain:
@@ -374,7 +363,5 @@ def _coating(group: PanelGroup) -> int:
 def _work_of(group: PanelGroup) -> int:
     total = _coating(group)
     for exposure in group.exposures:
-        minutes = exposure.lay_minutes_per_panel + exposure.lift_minutes_per_panel
-        minutes += sum(look.minutes_per_panel for look in exposure.looks)
-        total += int(minutes * 60)
+        total += int(exposure.hands_min * 60)
     return total

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-Kind = Literal["abrade", "weigh", "coat", "wipe", "lay", "lift", "look"]
+Kind = Literal["abrade", "weigh", "coat", "wipe", "lay", "lift", "act", "look"]
 Hazard = Literal["hot", "solvent", "flammable", "bleach", "acid", "ammonia"]
 _AIR: frozenset[Hazard] = frozenset({"solvent", "flammable"})
 SOURS: frozenset[Hazard] = frozenset({"acid", "ammonia"})
@@ -52,6 +52,8 @@ class Block:
     look_after_min : float or None
     product : str
         What is coated; empty for all else.
+    act : str
+        Id of the act that is done, or that a look comes after; empty for what is laid and lifted.
     """
 
     kind: Kind
@@ -65,6 +67,7 @@ class Block:
     nominal_s: int = 0
     look_after_min: float | None = None
     product: str = ""
+    act: str = ""
 
     @cached_property
     def length_s(self) -> int:
@@ -84,8 +87,8 @@ class Block:
 class Occupation:
     """What a chain occupies from the start of one block to the end of another, and ``after_s`` longer.
 
-    ``hazards`` are what it must be kept from; ``heat_blocks`` and ``rack_places`` how many it takes. ``begins_s`` is set
-    instead of a first block when it began before the plan did.
+    ``hazards`` are what it must be kept from; ``heat_blocks``, ``irons`` and ``rack_places`` how many it takes. ``begins_s``
+    is set instead of a first block when it began before the plan did.
     """
 
     last: int
@@ -94,6 +97,7 @@ class Occupation:
     after_s: int = 0
     hazards: frozenset[Hazard] = frozenset()
     heat_blocks: int = 0
+    irons: int = 0
     rack_places: int = 0
 
 

@@ -9,10 +9,10 @@ from typing import Literal
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import DAY_S, WEEK_S, sitting_at
 from nublet.core.planning.chains import FOREVER, Chain, Placed
+from nublet.core.planning.exposures import exposure_passes
 from nublet.core.planning.passes import (
     coat_chain,
     coat_pass_size,
-    exposure_passes,
     in_seconds,
     numbered,
     outlives_its_batch,
@@ -91,11 +91,8 @@ def trial_horizon(spec: PlanSpec) -> int:
     for group in spec.groups:
         steps = sum((step.recoat_to_h or step.recoat_from_h) * 3600 for step in group.steps)
         steps += sum(step.wipe.to_min * 60 for step in group.steps if step.wipe)
-        looks = [look.after_min + look.tolerance_min for e in group.exposures for look in e.looks]
-        spots = [e.duration_min + e.tolerance_min for e in group.exposures]
-        longest = max(
-            longest, steps + 60 * (max(looks, default=0) + max(spots, default=0)) + group.condition_h * 3600
-        )
+        tests = max((exposure.longest_min for exposure in group.exposures), default=0.0)
+        longest = max(longest, steps + 60 * tests + group.condition_h * 3600)
     off = sum(len(person.days_off) for person in spec.people)
     return int(longest) + off * DAY_S + 4 * WEEK_S
 

@@ -217,30 +217,35 @@ class Model:
 
     def _add_occupations(self) -> None:
         stretches = [
-            (occupation, *self._stretch(self.chains[number], occupation))
+            (number, occupation, *self._stretch(self.chains[number], occupation))
             for number in self.moving
             for occupation in self.chains[number].occupations
         ]
         spec = self.bench.spec
-        heat = [(o.heat_blocks, stretch, range_s) for o, stretch, range_s in stretches if o.heat_blocks]
+        heat = [(o.heat_blocks, stretch, range_s) for _, o, stretch, range_s in stretches if o.heat_blocks]
         self._hold(heat, self.bench.heat, spec.heat_blocks)
+        irons = [(o.irons, stretch, range_s) for _, o, stretch, range_s in stretches if o.irons]
+        self._hold(irons, self.bench.irons, spec.irons)
         if spec.rack_places is not None:
-            rack = [(o.rack_places, stretch, range_s) for o, stretch, range_s in stretches if o.rack_places]
+            rack = [
+                (o.rack_places, stretch, range_s) for _, o, stretch, range_s in stretches if o.rack_places
+            ]
             self._hold(rack, self.bench.rack, spec.rack_places)
         standing = {
             foe: merge_spans((a, b) for a, b, _ in store.intervals)
             for stores in (self.bench.air, self.bench.lying)
             for foe, store in stores.items()
         }
-        for occupation, stretch, range_s in stretches:
+        for number, occupation, stretch, range_s in stretches:
             for foe in ignites_with(occupation.hazards) | gives_off_gas_with(occupation.hazards):
                 fixed = [span for span in standing[foe] if _meet(span, range_s)]
                 if fixed:
                     self.cp.add_no_overlap([stretch, *(self._fixed(span) for span in fixed)])
                 # Each pair once: the hot one and the bleach lead.
                 if occupation.hazards & {"hot", "bleach"}:
-                    for other, other_stretch, other_range in stretches:
-                        if foe in other.hazards and other is not occupation and _meet(range_s, other_range):
+                    for of, other, other_stretch, other_range in stretches:
+                        # What a chain is by itself it need not be kept from.
+                        if foe in other.hazards and of != number and _meet(range_s, other_range):
                             self.cp.add_no_overlap([stretch, other_stretch])
 
     def _stretch(self, chain: Chain, occupation: Occupation) -> tuple[Any, Span]:

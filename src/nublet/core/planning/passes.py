@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from nublet.core.planning.chains import FOREVER, Block, Chain, Hazard, Kind, Occupation, Release
-from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec, WipeOff
+from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation, Release
+from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec, WipeOff
 
 # Abrading and weighing come just before the coat, the last weighing just after it.
 _BEFORE_COAT_S = 30 * 60
@@ -126,13 +126,13 @@ def add_step(
         if position:
             parent = blocks[-1]
             blocks.append(
-                _behind(block, parent, len(blocks) - 1, low_s=0, high_s=parent.length_s + _BEFORE_COAT_S)
+                behind(block, parent, len(blocks) - 1, low_s=0, high_s=parent.length_s + _BEFORE_COAT_S)
             )
         elif blocks:
             end = last_of_step(blocks)
             low_s, high_s = recoat_window(group.steps[number - 1])
             high_s = None if high_s is None else max(low_s, high_s - within_s)
-            first = _behind(block, blocks[end], end, low_s=low_s, high_s=high_s)
+            first = behind(block, blocks[end], end, low_s=low_s, high_s=high_s)
             if blocks[-1].parent == end:
                 first = _after_all_of(first, blocks[-1].latest_s + blocks[-1].length_s)
             blocks.append(first)
@@ -142,12 +142,12 @@ def add_step(
     if step.wipe is not None:
         wipe = _block("wipe", step, panels, in_seconds(step.wipe.minutes_per_panel))
         low_s, high_s = wipe_window(step.wipe)
-        blocks.append(_behind(wipe, blocks[coat], coat, low_s=low_s, high_s=high_s))
+        blocks.append(behind(wipe, blocks[coat], coat, low_s=low_s, high_s=high_s))
         end = len(blocks) - 1
     if weigh_s:
         weighing, done = _block("weigh", step, panels, weigh_s), blocks[end]
         blocks.append(
-            _behind(weighing, done, end, low_s=0, high_s=done.length_s + weighing.length_s + WEIGH_WITHIN_S)
+            behind(weighing, done, end, low_s=0, high_s=done.length_s + weighing.length_s + WEIGH_WITHIN_S)
         )
     occupations.extend(coat_occupations(spec, group, number, coat, end, len(panels)))
 
@@ -204,63 +204,6 @@ def coat_occupations(
         yield Occupation(first=coat, begins_s=begins_s, last=end, after_s=dry_s, rack_places=n_panels)
 
 
-def exposure_chain(group_number: int, exposure: ExposureWork, panels: Sequence[int]) -> Chain | None:
-    """One exposure on a pass of panels: lay, lift, looks. ``None`` when so many cannot go together.
-
-    Paces are slowed only where the panels would otherwise drift out of half of their tolerance.
-    """
-    n = len(panels)
-    lay_s, lift_s = in_seconds(exposure.lay_minutes_per_panel), in_seconds(exposure.lift_minutes_per_panel)
-    looks = sorted(exposure.looks, key=lambda look: look.after_min)
-    pace_lay, pace_lift, pace_looks = _paces(exposure, n)
-    whole = tuple(panels)
-    blocks = [Block(kind="lay", item=exposure.id, panels=whole, unit_s=lay_s, pace_s=pace_lay)]
-    lift = Block(kind="lift", item=exposure.id, panels=whole, unit_s=lift_s, pace_s=pace_lift)
-    blocks.append(_behind(lift, blocks[0], 0, **_around(exposure.duration_min, exposure.tolerance_min)))
-    for look, pace_s in zip(looks, pace_looks, strict=True):
-        block = Block(
-            kind="look",
-            item=exposure.id,
-            panels=whole,
-            unit_s=in_seconds(look.minutes_per_panel),
-            pace_s=pace_s,
-            look_after_min=look.after_min,
-        )
-        blocks.append(_behind(block, blocks[1], 1, **_around(look.after_min, look.tolerance_min)))
-    _keep_looks_in_order(blocks)
-    if any(block.wait_s > block.latest_s for block in blocks):
-        return None
-    return Chain(
-        number=-1,
-        group=group_number,
-        blocks=tuple(blocks),
-        occupations=tuple(exposure_occupations(exposure, 0, n)),
-    )
-
-
-def exposure_occupations(
-    exposure: ExposureWork, first: int | None, n_panels: int, *, last: int = 1, begins_s: int = 0
-) -> Iterator[Occupation]:
-    """What an exposure occupies from laying to lifting: heat blocks, and the air and the sitting for what is hazardous."""
-    known: dict[str, Hazard] = {
-        "flammable": "flammable",
-        "bleach": "bleach",
-        "acid": "acid",
-        "ammonia": "ammonia",
-    }
-    hazards = {known[nature] for nature in exposure.natures if nature in known}
-    if exposure.is_hot:
-        hazards.add("hot")
-    if hazards or exposure.needs_heat_block:
-        yield Occupation(
-            first=first,
-            begins_s=begins_s,
-            last=last,
-            hazards=frozenset(hazards),
-            heat_blocks=n_panels if exposure.needs_heat_block else 0,
-        )
-
-
 def released_by(chain: Chain, coats: Sequence[Chain], cure_s: int) -> tuple[Release, ...]:
     """When an exposure's pass may begin: once each of its panels has cured from the end of its own last step."""
     own = {panel: position for position, panel in enumerate(chain.blocks[0].panels)}
@@ -293,71 +236,12 @@ def sizes_to_try(n_panels: int, most: int) -> Iterator[int]:
             yield math.ceil(n_panels / n_parts)
 
 
-def exposure_passes(
-    spec: PlanSpec,
-    group_number: int,
-    exposure: ExposureWork,
-    panels: Sequence[int],
-    fits: Callable[[Chain], bool],
-    parts: int = 1,
-) -> list[Chain]:
-    """An exposure's passes, at least so many parts and else as large as can be; empty when not even one panel fits."""
-    most = math.ceil(len(panels) / parts)
-    if exposure.needs_heat_block:
-        most = min(most, spec.heat_blocks)
-    for size in sizes_to_try(len(panels), most):
-        made = [exposure_chain(group_number, exposure, part) for part in split_evenly(panels, size)]
-        whole = [chain for chain in made if chain is not None]
-        if len(whole) == len(made) and fits(whole[0]):
-            return whole
-    return []
-
-
 def numbered(chains: Sequence[Chain], first: int) -> list[Chain]:
     """The chains with their numbers, from ``first`` on."""
     return [replace(chain, number=first + index) for index, chain in enumerate(chains)]
 
 
-def _paces(exposure: ExposureWork, n: int) -> tuple[int, int, list[int]]:
-    looks = sorted(exposure.looks, key=lambda look: look.after_min)
-    lay, lift = in_seconds(exposure.lay_minutes_per_panel), in_seconds(exposure.lift_minutes_per_panel)
-    units = [in_seconds(look.minutes_per_panel) for look in looks]
-    gaps = max(1, n - 1)
-    slack = math.floor(exposure.tolerance_min * 60) / gaps
-    slacks = [math.floor(look.tolerance_min * 60) / gaps for look in looks]
-    pace_lift = math.ceil(
-        max(
-            lift,
-            lay - slack,
-            *[unit - look_slack for unit, look_slack in zip(units, slacks, strict=True)],
-        )
-    )
-    pace_lay = math.ceil(max(lay, pace_lift - slack))
-    pace_looks = [
-        math.ceil(max(unit, pace_lift - look_slack)) for unit, look_slack in zip(units, slacks, strict=True)
-    ]
-    return pace_lay, pace_lift, pace_looks
-
-
-def _keep_looks_in_order(blocks: list[Block]) -> None:
-    """Narrow the looks' waits so that each leaves the hands to the next in time. May leave one with no wait at all."""
-    for number in range(len(blocks) - 2, 1, -1):
-        block, following = blocks[number], blocks[number + 1]
-        latest_s = min(block.latest_s, following.latest_s - block.length_s)
-        blocks[number] = replace(
-            block, latest_s=latest_s, nominal_s=max(block.wait_s, min(block.nominal_s, latest_s))
-        )
-
-
-def _around(minutes: float, tolerance: float) -> dict[str, int]:
-    return {
-        "low_s": max(0, math.ceil(round((minutes - tolerance) * 60, 6))),
-        "high_s": math.floor(round((minutes + tolerance) * 60, 6)),
-        "wanted_s": round(minutes * 60),
-    }
-
-
-def _behind(
+def behind(
     block: Block,
     parent: Block,
     parent_number: int,
@@ -366,7 +250,7 @@ def _behind(
     high_s: int | None,
     wanted_s: int | None = None,
 ) -> Block:
-    """The block behind another: each panel waits ``low_s`` to ``high_s`` from the other's end on it."""
+    """Return the block behind another: each panel waits ``low_s`` to ``high_s`` from the other's end on it."""
     drifts = [position * (parent.pace_s - block.pace_s) for position in range(len(block.panels))]
     wait_s = parent.unit_s + low_s + max(drifts)
     latest_s = FOREVER if high_s is None else parent.unit_s + high_s + min(drifts)

@@ -39,6 +39,7 @@ class Operation:
     look_after_min: float | None
     person: int
     panels: tuple[PlannedPanel, ...]
+    act: str = ""
 
     @property
     def start_s(self) -> int:
@@ -196,6 +197,7 @@ def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement)
                     kind=block.kind,
                     look_after_min=block.look_after_min,
                     person=at.person,
+                    act=block.act,
                     panels=tuple(
                         PlannedPanel(
                             panel=group.panels[panel],

@@ -16,7 +16,8 @@ from typing import TypeVar
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.chains import Block, Chain
 from nublet.core.planning.construct import Obstacle, trial_horizon
-from nublet.core.planning.passes import coat_chain, exposure_chain, outlives_its_batch
+from nublet.core.planning.exposures import exposure_chain
+from nublet.core.planning.passes import coat_chain, outlives_its_batch
 from nublet.core.planning.spec import DAY_MIN, WEEKDAYS, PanelGroup, PlanSpec, WorkingHours
 
 Item = TypeVar("Item")
@@ -105,17 +106,14 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
             problem="nobody has any working hours. Give at least one span.",
             relaxations=(),
         )
-    if (
-        obstacle.exposure is not None
-        and group.exposures[obstacle.exposure].needs_heat_block
-        and not spec.heat_blocks
-    ):
-        block = Relaxation(what="heat blocks:", was="0", needed="1", more_min=0)
+    held = _lacking(spec, obstacle)
+    if held is not None:
+        one = Relaxation(what=f"{held}s:", was="0", needed="1", more_min=0)
         return Reason(
             groups=(group.id,),
             item=item,
-            problem="it needs a heat block and the shop has none.",
-            relaxations=(block,),
+            problem=f"it needs {'an' if held == 'iron' else 'a'} {held} and the shop has none.",
+            relaxations=(one,),
         )
     found = []
     for knob in _knobs(spec, obstacle):
@@ -135,6 +133,16 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
         problem=_problem(spec, obstacle, culprit),
         relaxations=tuple(found),
     )
+
+
+def _lacking(spec: PlanSpec, obstacle: Obstacle) -> str | None:
+    """What an exposure needs and the shop has none of, in words."""
+    if obstacle.exposure is None:
+        return None
+    exposure = spec.groups[obstacle.group].exposures[obstacle.exposure]
+    if exposure.holds("heat_block") and not spec.heat_blocks:
+        return "heat block"
+    return "iron" if exposure.holds("iron") and not spec.irons else None
 
 
 def fits_alone(spec: PlanSpec, obstacle: Obstacle) -> bool:
@@ -179,7 +187,10 @@ def _problem(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> str:
     if culprit.kind in ("coat", "abrade", "weigh"):
         return "its recoat window never falls within working hours."
     if culprit.kind == "look":
-        return f"its look {culprit.look_after_min:g} min after lifting never falls within working hours."
+        after = culprit.act or "lifting"
+        return f"its look {culprit.look_after_min:g} min after {after} never falls within working hours."
+    if culprit.kind == "act":
+        return f"{culprit.act} never falls within working hours in its window."
     return "its lifting never falls within working hours."
 
 
@@ -276,11 +287,19 @@ def _widen_step(spec: PlanSpec, number: int, place: int, field: str, minutes: fl
 
 def _exposure_knobs(spec: PlanSpec, number: int, place: int) -> Iterator[_Knob]:
     exposure = spec.groups[number].exposures[place]
-    yield _Knob(
-        f"a tolerance on the {exposure.duration_min:g} min of",
-        partial(_widen_exposure, spec, number, place, None),
-        partial(_more, exposure.tolerance_min),
-    )
+    if not exposure.acts:
+        yield _Knob(
+            f"a tolerance on the {exposure.duration_min:g} min of",
+            partial(_widen_exposure, spec, number, place, None),
+            partial(_more, exposure.tolerance_min),
+        )
+    for index, act in enumerate(exposure.acts):
+        if act.then_min is not None and act.then_min[1] is not None:
+            yield _Knob(
+                f"a wait after {act.id} of up to",
+                partial(_widen_act, spec, number, place, index),
+                partial(_more, act.then_min[1]),
+            )
     for index, look in enumerate(exposure.looks):
         yield _Knob(
             f"a tolerance on the look after {look.after_min:g} min of",
@@ -297,6 +316,16 @@ def _widen_exposure(spec: PlanSpec, number: int, place: int, look: int | None, m
     else:
         wider = replace(exposure.looks[look], tolerance_min=exposure.looks[look].tolerance_min + minutes)
         exposure = replace(exposure, looks=_put(exposure.looks, look, wider))
+    return _with_group(spec, number, replace(group, exposures=_put(group.exposures, place, exposure)))
+
+
+def _widen_act(spec: PlanSpec, number: int, place: int, index: int, minutes: float) -> PlanSpec:
+    group = spec.groups[number]
+    exposure = group.exposures[place]
+    act = exposure.acts[index]
+    least, most = act.then_min or (0.0, None)
+    wider = replace(act, then_min=(least, None if most is None else most + minutes))
+    exposure = replace(exposure, acts=_put(exposure.acts, index, wider))
     return _with_group(spec, number, replace(group, exposures=_put(group.exposures, place, exposure)))
 
 

@@ -47,7 +47,7 @@ class Found:
 
 def takes_heat(chain: Chain) -> bool:
     """Whether a chain needs a heat block."""
-    return any(occupation.heat_blocks for occupation in chain.occupations)
+    return any(occupation.heat_blocks or occupation.irons for occupation in chain.occupations)
 
 
 def first_rules() -> list[Rule]:
@@ -170,14 +170,22 @@ class Search:
         late = self._ending_in_last_sitting()
         wanted = set(self.rng.sample(late, min(len(late), self.rng.choice((1, 2, 4)))))
         moving = list(wanted | self._in_the_way(self.rng.choice(sorted(wanted))))
+        # And what waits for one that moves.
+        moving += [
+            chain.number
+            for chain in chains
+            if chain.number not in moving and any(release.chain in wanted for release in chain.releases)
+        ]
         before = {number: at.placement[number] for number in moving}
         score = self._score()
         for number in moving:
             at.bench.unbook(chains[number], at.placement.pop(number))
         spread = self.rng.choice((0.0, 0.3, 1.0))
+        # What waits for one that moves too is placed after it.
+        waits = {n: any(release.chain in before for release in chains[n].releases) for n in moving}
         keys = {
-            number: (number not in wanted, -chains[number].tail_s * self.rng.uniform(1 - spread, 1), number)
-            for number in moving
+            n: (waits[n], n not in wanted, -chains[n].tail_s * self.rng.uniform(1 - spread, 1), n)
+            for n in moving
         }
         order = [chains[number] for number in sorted(moving, key=lambda number: keys[number])]
         if place_all(at.bench, order, at.placement) and self._score() < score:
