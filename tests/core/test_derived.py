@@ -2,24 +2,21 @@
 
 from __future__ import annotations
 
-import math
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from nublet.core.errors import ReadingsError
+from nublet.core.measuring.colour import delta_e00
+from nublet.core.measuring.gloss import gloss_kept_pct
 from nublet.core.protocols.derived import (
     DerivedValue,
     ReadValue,
-    delta_e00,
     derive,
     derived_of,
-    gloss_kept_pct,
     highest_step,
     share_preferred_pct,
     time_to_stage,
-    uptake_g_per_m2,
 )
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 
@@ -57,11 +54,6 @@ def test_shares_of_gloss_and_of_choices() -> None:
     assert gloss_kept_pct(40, 30) == 75
     assert gloss_kept_pct(0, 3) is None
     assert share_preferred_pct([]) is None
-
-
-def test_uptake_is_over_the_wetted_area() -> None:
-    """A ring of 112.8 mm holds 100 cm²: 1 g there is 100 g/m²."""
-    assert uptake_g_per_m2(10, 11, 2000 * math.sqrt(0.01 / math.pi)) == pytest.approx(100)
 
 
 def test_a_stage_lies_between_two_looks() -> None:

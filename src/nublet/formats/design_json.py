@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, cast
 
 from nublet.core.design.areas import PanelSize
@@ -11,6 +11,8 @@ from nublet.core.design.cutting import DEFAULT_END_TRIM_MM, DEFAULT_KERF_MM, Boa
 from nublet.core.design.trial_design import DEFAULT_MARGIN_MM, Design, DesignSpec, Panel
 from nublet.core.design.words import say_design
 from nublet.core.errors import DesignError
+from nublet.core.plain import as_plain, from_plain
+from nublet.core.protocols.sites import check_site
 from nublet.core.protocols.spot_tests import laid_on_spot
 from nublet.core.protocols.tests import Test
 from nublet.formats.plain_reader import PlainReader, shown
@@ -19,7 +21,8 @@ CONTROL_ID = "control"
 _READ = PlainReader(DesignError)
 _KEYS = {
     "systems", "control", "species", "sections", "boards", "panel_mm", "kerf_mm", "end_trim_mm", "exposures",
-    "margin_mm", "seed", "end_piece_mm", "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size",
+    "margin_mm", "seed", "end_piece_mm", "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size", "tests",
+    "slip_replicates", "bare",
 }  # fmt: skip
 _BOARD_KEYS = {"id", "species", "length_mm", "width_mm", "defects"}
 _EXPOSURE_KEYS = {"id", "agent", "wetted_mm", "kind"}
@@ -39,7 +42,7 @@ def read_design_spec(text: str) -> DesignSpec:
 def spec_from_plain(plain: object) -> DesignSpec:
     """A specification from a plain mapping. Raises ``DesignError``."""
     spec = _READ.mapping(
-        plain, "the specification", _KEYS, required=("systems", "species", "boards", "panel_mm", "exposures")
+        plain, "the specification", _KEYS, required=("systems", "species", "boards", "panel_mm")
     )
     systems = _READ.texts(spec["systems"], "systems")
     if _READ.flag(spec.get("control", False), "control"):
@@ -67,10 +70,7 @@ def spec_from_plain(plain: object) -> DesignSpec:
         build_ups=tuple(systems),
         # Board by board in the order of the species, so that panels come wood by wood.
         boards=tuple(sorted(boards, key=lambda board: species.index(board.species))),
-        exposures=tuple(
-            _exposure(item, f"exposures.{i}")
-            for i, item in enumerate(_READ.items(spec["exposures"], "exposures"))
-        ),
+        exposures=_tests(spec),
         size=PanelSize(
             length_mm=_READ.number(panel[0], "panel_mm.0"), width_mm=_READ.number(panel[1], "panel_mm.1")
         ),
@@ -91,6 +91,8 @@ def spec_from_plain(plain: object) -> DesignSpec:
             "Arrangement", _READ.choice(spec.get("arrangement", "auto"), "arrangement", tuple(ARRANGEMENTS))
         ),
         block_size=None if block_size is None else _READ.whole(block_size, "block_size"),
+        slip_replicates=_READ.whole(spec.get("slip_replicates", 3), "slip_replicates"),
+        bare=tuple(_READ.texts(spec.get("bare", [CONTROL_ID] if CONTROL_ID in systems else []), "bare")),
         seed=int(seed),
     )
 
@@ -99,12 +101,13 @@ def design_to_json(design: Design) -> dict[str, Any]:
     """A design as plain mappings, lists, texts and numbers."""
     return {
         "fingerprint": design.fingerprint,
-        "panels": [_panel(panel, design.spec) for panel in design.panels],
+        "panels": [_panel(panel, design) for panel in design.panels],
         "says": say_design(design),
+        **({"slips": [as_plain(slip) for slip in design.slips]} if design.slips else {}),
     }
 
 
-def _panel(panel: Panel, spec: DesignSpec) -> dict[str, Any]:
+def _panel(panel: Panel, design: Design) -> dict[str, Any]:
     plain: dict[str, Any] = {
         "code": panel.code,
         "board": panel.board,
@@ -123,11 +126,16 @@ def _panel(panel: Panel, spec: DesignSpec) -> dict[str, Any]:
                 "exposure": spot.exposure, "section": spot.section, "x_mm": spot.x_mm, "y_mm": spot.y_mm,
                 "diameter_mm": spot.diameter_mm,
             }
-            | ({"side": spot.side} if spec.faces == "both" else {})
+            | ({"side": spot.side} if design.spec.faces == "both" else {})
+            | (
+                {"kind": spot.kind, "along_mm": spot.along_mm, "across_mm": spot.across_mm}
+                if spot.kind != "spot"
+                else {}
+            )
             for spot in panel.spots
         ],
     }  # fmt: skip
-    if spec.panels_each > 1:
+    if len(design.loads) > 1:
         plain["part"] = panel.part
     return plain
 
@@ -152,6 +160,23 @@ def _defect(item: object, path: str) -> Defect:
         from_mm=_READ.number(plain["from_mm"], f"{path}.from_mm"),
         to_mm=_READ.number(plain["to_mm"], f"{path}.to_mm"),
     )
+
+
+def _tests(spec: Mapping[str, Any]) -> tuple[Test, ...]:
+    """Rings in short under ``exposures``, and tests of the protocol language under ``tests``."""
+    if "exposures" not in spec and "tests" not in spec:
+        raise DesignError("exposures is missing. Give exposures, or tests of a protocol.", field="exposures")
+    rings = [
+        _exposure(item, f"exposures.{i}")
+        for i, item in enumerate(_READ.items(spec.get("exposures") or [], "exposures"))
+    ]
+    tests = [
+        from_plain(Test, item, at=f"tests.{i}", error=DesignError)
+        for i, item in enumerate(_READ.items(spec.get("tests") or [], "tests"))
+    ]
+    for index, test in enumerate(tests):
+        check_site(test.site, test.name, f"tests.{index}.site")
+    return (*rings, *tests)
 
 
 def _exposure(item: object, path: str) -> Test:

@@ -12,6 +12,7 @@ import numpy as np
 
 from nublet.core.design.areas import LARGEST_PANEL_MM, Faces, PanelSize, Side
 from nublet.core.design.spots import SpotDrawer
+from nublet.core.design.whole import share_out
 from nublet.core.errors import DesignError
 from nublet.core.protocols.agents import give_off_gas
 from nublet.core.protocols.tests import Test
@@ -23,10 +24,11 @@ MAX_PANELS_EACH = 4
 
 @dataclass(frozen=True, kw_only=True)
 class PanelLoad:
-    """What one panel of a build-up carries: its exposures on each face that is used, front first."""
+    """What one panel of a build-up carries: its rings and strips on each face that is used, front first, and what takes all of it."""
 
     faces: tuple[tuple[Test, ...], ...]
     lengthwise: bool
+    whole: tuple[Test, ...] = ()
 
     def side(self, index: int) -> Side:
         """The face with this number."""
@@ -63,7 +65,8 @@ def plan_loads(
     Returns
     -------
     tuple of PanelLoad
-        One for each panel of a build-up.
+        One for each panel of a build-up: those with rings and strips, then one for each test that uses its panel up. Slips
+        need none.
 
     Raises
     ------
@@ -75,8 +78,12 @@ def plan_loads(
             f"{panels_each} panels of each build-up on a board cannot be. Give 1 to {MAX_PANELS_EACH}.",
             field="panels_each",
         )
+    shares = share_out(exposures)
     n_faces = 2 if faces == "both" else 1
-    groups = deal_exposures(exposures, n_faces * panels_each, ladders=ladders)
+    if shares.placed:
+        groups = deal_exposures(shares.placed, n_faces * panels_each, ladders=ladders)
+    else:
+        groups = [[]] if shares.looking else []
     loads: list[PanelLoad] = []
     for first in range(0, len(groups), n_faces):
         parts = tuple(tuple(group) for group in groups[first : first + n_faces])
@@ -84,7 +91,7 @@ def plan_loads(
         if lengthwise is None:
             raise _refusal(
                 size,
-                exposures,
+                shares.placed,
                 parts,
                 n_sections,
                 margin_mm,
@@ -92,7 +99,9 @@ def plan_loads(
                 panels_each=panels_each,
                 ladders=ladders,
             )
-        loads.append(PanelLoad(faces=parts, lengthwise=lengthwise))
+        # What only looks at a face does so on the first panel.
+        loads.append(PanelLoad(faces=parts, lengthwise=lengthwise, whole=() if loads else shares.looking))
+    loads += [PanelLoad(faces=((),), lengthwise=True, whole=(test,)) for test in shares.using_up]
     return tuple(loads)
 
 
@@ -112,7 +121,8 @@ def deal_exposures(
         return [list(exposures)]
     units: dict[str, list[Test]] = {}
     for exposure in exposures:
-        units.setdefault(exposure.agent if ladders == "together" else exposure.id, []).append(exposure)
+        together = exposure.agent if ladders == "together" else exposure.id
+        units.setdefault(exposure.on_panel or together, []).append(exposure)
     if len(units) < n_groups:
         raise DesignError(
             f"{len(units)} agents cannot be spread over {n_groups} faces or panels. Use fewer, or spread the steps of "
@@ -120,13 +130,13 @@ def deal_exposures(
             field="panels_each",
         )
     groups: list[list[Test]] = [[] for _ in range(n_groups)]
-    for unit in sorted(units.values(), key=lambda unit: -sum(e.site.wetted_mm**2 for e in unit)):
+    for unit in sorted(units.values(), key=lambda unit: -sum(_room_of(e) for e in unit)):
 
         def crowd(group: list[Test], unit: Sequence[Test] = unit) -> tuple[int, int, int, float]:
             clashes = sum(give_off_gas(a.natures, b.natures) for a in group for b in unit)
             alike = sum(a.agent == b.agent for a in group for b in unit)
             # An empty face is filled before anything else, so that none is left over.
-            return clashes, alike, bool(group), sum(e.site.wetted_mm**2 for e in group)
+            return clashes, alike, bool(group), sum(_room_of(e) for e in group)
 
         min(groups, key=crowd).extend(unit)
     for index, group in enumerate(groups):
@@ -135,6 +145,11 @@ def deal_exposures(
             groups[index] = [fullest.pop()]
     order = {exposure.id: index for index, exposure in enumerate(exposures)}
     return [sorted(group, key=lambda e: order[e.id]) for group in groups]
+
+
+def _room_of(test: Test) -> float:
+    along, across = test.site.footprint_mm
+    return along * across
 
 
 def _orientation(
@@ -153,6 +168,8 @@ def _orientation(
 def _can_lay(
     size: PanelSize, exposures: tuple[Test, ...], n_sections: int, margin_mm: float, lengthwise: bool
 ) -> bool:
+    if not exposures:
+        return True
     drawer = SpotDrawer(
         size=size,
         exposures=exposures,

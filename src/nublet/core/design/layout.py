@@ -1,8 +1,8 @@
-"""Where rings may stand in an area, before it is drawn which exposure stands where.
+"""Where rings and strips may stand in an area, before it is drawn which test stands where.
 
-Rings stand in columns, or in rows, and what room is left over is shared evenly between them, so that a ring at an end
-is about as far from its edge as one in the middle. Hot blocks stand together at one end, liquids at the other. Several
-arrangements are drawn of which any will do; :mod:`nublet.core.design.spots` picks among them panel by panel.
+They stand in columns, or in rows, and what room is left over is shared evenly between them, so that one at an end is about as far
+from its edge as one in the middle. Hot things stand together at one end, all else at the other. Several arrangements are drawn of
+which any will do; :mod:`nublet.core.design.spots` picks among them panel by panel.
 """
 
 from __future__ import annotations
@@ -18,17 +18,36 @@ from nublet.core.errors import DesignError
 from nublet.core.protocols.tests import Test
 from nublet.core.quantities import amount, say
 
-# Whether it is hot, and its diameter, mm.
-Ring = tuple[bool, float]
 LARGEST_MARGIN_MM = 200.0
 _TOLERANCE = 1e-9
 
 
-@dataclass(frozen=True, kw_only=True)
-class RingPlace:
-    """A place for one ring of a kind and diameter. ``edge_mm`` is from the ring's edge to the area's nearest edge."""
+@dataclass(frozen=True)
+class Shape:
+    """What a site takes on the face: how far along the panel and across it, mm; a ring has rounded corners all the way."""
 
-    ring: Ring
+    is_hot: bool
+    along_mm: float
+    across_mm: float
+    is_round: bool
+
+    @property
+    def turned(self) -> Shape:
+        """The same on a panel that is turned by a right angle."""
+        return Shape(self.is_hot, self.across_mm, self.along_mm, self.is_round)
+
+
+def shape_of(test: Test) -> Shape:
+    """What a test's spot or strip takes."""
+    along, across = test.site.footprint_mm
+    return Shape(test.is_hot, along, across, test.site.kind == "spot")
+
+
+@dataclass(frozen=True, kw_only=True)
+class SitePlace:
+    """A place for one shape, by its centre. ``edge_mm`` is from the shape's edge to the area's nearest edge."""
+
+    shape: Shape
     x_mm: float
     y_mm: float
     edge_mm: float
@@ -36,12 +55,15 @@ class RingPlace:
 
 @dataclass(frozen=True, kw_only=True)
 class _Column:
-    diameters_mm: tuple[float, ...]
-    is_hot: bool
+    shapes: tuple[Shape, ...]
+
+    @property
+    def is_hot(self) -> bool:
+        return self.shapes[0].is_hot
 
     @property
     def width_mm(self) -> float:
-        return max(self.diameters_mm)
+        return max(shape.along_mm for shape in self.shapes)
 
 
 def check_margin(margin_mm: float) -> None:
@@ -59,16 +81,20 @@ def check_margin(margin_mm: float) -> None:
         )
 
 
-def check_rings(exposures: Sequence[Test]) -> None:
-    """Refuse exposures without spots, of impossible size, or of one id. Raises ``DesignError``."""
+def check_placed(exposures: Sequence[Test]) -> None:
+    """Refuse spots and strips of impossible size, and tests of one id. Raises ``DesignError``."""
     seen: set[str] = set()
     for exposure in exposures:
-        if not 1 <= exposure.site.wetted_mm <= 1000:
+        sides = exposure.site.footprint_mm if exposure.site.is_placed else (1.0,)
+        wrong = next((side for side in sides if not 1 <= side <= 1000), None)
+        if wrong is not None:
+            what = "wetted ring" if exposure.site.kind == "spot" else "strip"
             raise DesignError(
                 say(
-                    "Test {}: a wetted ring of {} cannot be. Give {} to {}.",
+                    "Test {}: a {} of {} cannot be. Give {} to {}.",
                     repr(exposure.id),
-                    amount("millimetres", exposure.site.wetted_mm),
+                    what,
+                    amount("millimetres", wrong),
                     amount("millimetres", 1, is_bare=True),
                     amount("millimetres", 1000),
                 ),
@@ -81,26 +107,25 @@ def check_rings(exposures: Sequence[Test]) -> None:
         seen.add(exposure.id)
 
 
-def arrange_rings(
+def arrange_sites(
     size: PanelSize,
-    exposures: Sequence[Test],
+    shapes: Sequence[Shape],
     *,
     margin_mm: float,
     n_arrangements: int,
     rng: np.random.Generator,
     loose: bool = False,
     pushed: bool = False,
-) -> list[tuple[RingPlace, ...]]:
-    """Draw arrangements of places for an area, or none when the rings do not fit.
+) -> list[tuple[SitePlace, ...]]:
+    """Draw arrangements of places for an area, or none when the shapes do not fit.
 
     Parameters
     ----------
     size : PanelSize
         The area, mm.
-    exposures : sequence of Test
-        Only their kinds and diameters count.
+    shapes : sequence of Shape
     margin_mm : float
-        Kept between a ring's edge and the area's edges and other rings, mm.
+        Kept between a shape's edge and the area's edges and other shapes, mm.
     n_arrangements : int
     rng : numpy.random.Generator
     loose : bool
@@ -111,15 +136,16 @@ def arrange_rings(
 
     Returns
     -------
-    list of tuple of RingPlace
-        Each with as many places as there are exposures, of the same kinds and diameters.
+    list of tuple of SitePlace
+        Each with as many places as there are shapes, of the same shapes.
     """
     turned_size = PanelSize(length_mm=size.width_mm, width_mm=size.length_mm)
-    upright = _fits(size, exposures, margin_mm)
+    upright = _fits(size, shapes, margin_mm)
     # Columns are the usual arrangement; rows are taken where columns do not fit, or to bring agents apart.
-    lying = _fits(turned_size, exposures, margin_mm) if loose or upright is None else None
+    turned = [shape.turned for shape in shapes]
+    lying = _fits(turned_size, turned, margin_mm) if loose or upright is None else None
     ways = [(columns, area) for columns, area in ((upright, size), (lying, turned_size)) if columns]
-    drawn: list[tuple[RingPlace, ...]] = []
+    drawn: list[tuple[SitePlace, ...]] = []
     for index in range(n_arrangements if ways else 0):
         columns, area = ways[-1 if index % 3 == 2 else 0]
         if loose:
@@ -127,7 +153,7 @@ def arrange_rings(
         places = _stand(area, _shuffled(columns, rng), margin_mm, rng, pushed=pushed)
         if area is turned_size:
             places = tuple(
-                RingPlace(ring=p.ring, x_mm=p.y_mm, y_mm=p.x_mm, edge_mm=p.edge_mm) for p in places
+                SitePlace(shape=p.shape.turned, x_mm=p.y_mm, y_mm=p.x_mm, edge_mm=p.edge_mm) for p in places
             )
         drawn.append(places)
     return drawn
@@ -140,15 +166,12 @@ def _loosened(
     loose = list(columns)
     spare = size.length_mm - margin_mm - sum(column.width_mm + margin_mm for column in columns)
     for _ in range(int(rng.integers(0, len(columns) + 2))):
-        crowded = [n for n, c in enumerate(loose) if len(c.diameters_mm) > 1]
+        crowded = [n for n, c in enumerate(loose) if len(c.shapes) > 1]
         if not crowded:
             break
         n = crowded[int(rng.integers(len(crowded)))]
-        cut = int(rng.integers(1, len(loose[n].diameters_mm)))
-        halves = [
-            _Column(diameters_mm=part, is_hot=loose[n].is_hot)
-            for part in (loose[n].diameters_mm[:cut], loose[n].diameters_mm[cut:])
-        ]
+        cut = int(rng.integers(1, len(loose[n].shapes)))
+        halves = [_Column(shapes=part) for part in (loose[n].shapes[:cut], loose[n].shapes[cut:])]
         spare -= sum(half.width_mm + margin_mm for half in halves) - loose[n].width_mm - margin_mm
         if spare < 0:
             break
@@ -156,10 +179,10 @@ def _loosened(
     return loose
 
 
-def _fits(size: PanelSize, exposures: Sequence[Test], margin_mm: float) -> list[_Column] | None:
-    """Columns that hold all rings within the area, or ``None``; alike rings share a column if they can."""
+def _fits(size: PanelSize, shapes: Sequence[Shape], margin_mm: float) -> list[_Column] | None:
+    """Columns that hold all shapes within the area, or ``None``; alike ones share a column if they can."""
     for mixed in (False, True):
-        columns = _fill_columns(size, exposures, margin_mm, mixed=mixed)
+        columns = _fill_columns(size, shapes, margin_mm, mixed=mixed)
         if columns is None:
             return None
         needed = margin_mm + sum(column.width_mm + margin_mm for column in columns)
@@ -169,38 +192,41 @@ def _fits(size: PanelSize, exposures: Sequence[Test], margin_mm: float) -> list[
 
 
 def _fill_columns(
-    size: PanelSize, exposures: Sequence[Test], margin_mm: float, *, mixed: bool
+    size: PanelSize, shapes: Sequence[Shape], margin_mm: float, *, mixed: bool
 ) -> list[_Column] | None:
-    """Fill columns with rings of a kind, the largest first; ``None`` when one is wider than the area."""
+    """Fill columns with shapes of a kind, the widest first; ``None`` when one is wider across than the area."""
     room = size.width_mm - margin_mm + _TOLERANCE
     columns: list[_Column] = []
     for is_hot in (True, False):
-        diameters = sorted((e.site.wetted_mm for e in exposures if e.is_hot == is_hot), reverse=True)
-        if diameters and diameters[0] + margin_mm > room:
+        own = sorted(
+            (shape for shape in shapes if shape.is_hot == is_hot),
+            key=lambda shape: (shape.along_mm, shape.across_mm, shape.is_round),
+            reverse=True,
+        )
+        if any(shape.across_mm + margin_mm > room for shape in own):
             return None
         if mixed:
-            columns += _first_fit(diameters, room, margin_mm, is_hot=is_hot)
+            columns += _first_fit(own, room, margin_mm)
             continue
-        for diameter in dict.fromkeys(diameters):
-            n = diameters.count(diameter)
-            n_columns = math.ceil(n / int(room // (diameter + margin_mm)))
+        for shape in dict.fromkeys(own):
+            n = own.count(shape)
+            n_columns = math.ceil(n / int(room // (shape.across_mm + margin_mm)))
             columns += [
-                _Column(diameters_mm=(diameter,) * len(part), is_hot=is_hot)
-                for part in np.array_split(np.arange(n), n_columns)
+                _Column(shapes=(shape,) * len(part)) for part in np.array_split(np.arange(n), n_columns)
             ]
     return columns
 
 
-def _first_fit(diameters: Sequence[float], room: float, margin_mm: float, *, is_hot: bool) -> list[_Column]:
-    filled: list[list[float]] = []
-    for diameter in diameters:
+def _first_fit(shapes: Sequence[Shape], room: float, margin_mm: float) -> list[_Column]:
+    filled: list[list[Shape]] = []
+    for shape in shapes:
         for column in filled:
-            if sum(d + margin_mm for d in column) + diameter + margin_mm <= room:
-                column.append(diameter)
+            if sum(one.across_mm + margin_mm for one in column) + shape.across_mm + margin_mm <= room:
+                column.append(shape)
                 break
         else:
-            filled.append([diameter])
-    return [_Column(diameters_mm=tuple(column), is_hot=is_hot) for column in filled]
+            filled.append([shape])
+    return [_Column(shapes=tuple(column)) for column in filled]
 
 
 def _shuffled(columns: Sequence[_Column], rng: np.random.Generator) -> list[_Column]:
@@ -210,10 +236,10 @@ def _shuffled(columns: Sequence[_Column], rng: np.random.Generator) -> list[_Col
     for is_hot in (ends[i] for i in rng.permutation(len(ends))):
         alike = [column for column in columns if column.is_hot == is_hot]
         for i in rng.permutation(len(alike)):
-            rings = alike[i].diameters_mm
-            if len(set(rings)) > 1:
-                rings = tuple(rings[j] for j in rng.permutation(len(rings)))
-            ordered.append(_Column(diameters_mm=rings, is_hot=is_hot))
+            shapes = alike[i].shapes
+            if len(set(shapes)) > 1:
+                shapes = tuple(shapes[j] for j in rng.permutation(len(shapes)))
+            ordered.append(_Column(shapes=shapes))
     return ordered
 
 
@@ -224,18 +250,18 @@ def _stand(
     rng: np.random.Generator,
     *,
     pushed: bool,
-) -> tuple[RingPlace, ...]:
-    """Stand the columns along the area and the rings of each across it."""
+) -> tuple[SitePlace, ...]:
+    """Stand the columns along the area and the shapes of each across it."""
     lefts = _spread(size.length_mm, [c.width_mm for c in columns], margin_mm, rng, pushed=pushed)
-    places: list[RingPlace] = []
+    places: list[SitePlace] = []
     for left, column in zip(lefts, columns, strict=True):
-        bottoms = _spread(size.width_mm, column.diameters_mm, margin_mm, rng, pushed=pushed)
-        for bottom, diameter in zip(bottoms, column.diameters_mm, strict=True):
-            x, y = left + column.width_mm / 2, bottom + diameter / 2
-            nearest = min(x, y, size.length_mm - x, size.width_mm - y)
-            places.append(
-                RingPlace(ring=(column.is_hot, diameter), x_mm=x, y_mm=y, edge_mm=nearest - diameter / 2)
-            )
+        sides = [shape.across_mm for shape in column.shapes]
+        bottoms = _spread(size.width_mm, sides, margin_mm, rng, pushed=pushed)
+        for bottom, shape in zip(bottoms, column.shapes, strict=True):
+            x, y = left + column.width_mm / 2, bottom + shape.across_mm / 2
+            along, across = min(x, size.length_mm - x), min(y, size.width_mm - y)
+            edge = min(along - shape.along_mm / 2, across - shape.across_mm / 2)
+            places.append(SitePlace(shape=shape, x_mm=x, y_mm=y, edge_mm=edge))
     return tuple(places)
 
 

@@ -1,9 +1,9 @@
-"""Which exposure stands where: drawn panel by panel, kept apart where agents must not meet, balanced over the panels.
+"""Which test stands where: drawn panel by panel, kept apart where agents must not meet, balanced over the panels.
 
 On each panel the exposures that have so far stood nearest an edge are given the places furthest from one, with ties
 and a little more left to chance; so over the panels no agent is always at an edge. Bleach is never next to an acid or
-ammonia: between two such rings there is room for another ring with its margins. Where chance does not manage that, a
-search does, and if none exists the panel is refused with a size that would do.
+ammonia: between two such there is room for another with its margins. Where chance does not manage that, a search does, and
+if none exists the panel is refused with a size that would do.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from nublet.core.design.areas import PanelSize, section_size
 from nublet.core.design.drawn import DrawnFace, DrawnRing
-from nublet.core.design.layout import Ring, RingPlace, arrange_rings
+from nublet.core.design.layout import Shape, SitePlace, arrange_sites, shape_of
 from nublet.core.protocols.agents import give_off_gas, may_ignite
 from nublet.core.protocols.tests import Test
 
@@ -38,8 +38,8 @@ FloatArray = NDArray[np.float64]
 
 
 def neighbour_gap_mm(exposures: Sequence[Test], margin_mm: float) -> float:
-    """Two rings with less than this between their edges are neighbours: no ring would fit between them, mm."""
-    return min(exposure.site.wetted_mm for exposure in exposures) + 2 * margin_mm
+    """Two sites with less than this between their edges are neighbours: no other would fit between them, mm."""
+    return min(min(exposure.site.footprint_mm) for exposure in exposures) + 2 * margin_mm
 
 
 @dataclass
@@ -93,6 +93,7 @@ class SpotDrawer:
         rng: np.random.Generator,
     ) -> None:
         self.exposures = tuple(exposures)
+        self._shapes = tuple(shape_of(exposure) for exposure in exposures)
         self._n_sections, self._lengthwise, self._margin_mm, self._rng = (
             n_sections,
             lengthwise,
@@ -114,13 +115,13 @@ class SpotDrawer:
             self._arrangements += self._arrange(_N_ARRANGEMENTS, loose=True)
         self._n_even = len(self._arrangements)
         self._clearance = neighbour_gap_mm(exposures, margin_mm)
-        by_ring: dict[Ring, list[int]] = {}
-        for index, exposure in enumerate(exposures):
-            by_ring.setdefault((exposure.is_hot, exposure.site.wetted_mm), []).append(index)
-        self._alike = by_ring
+        by_shape: dict[Shape, list[int]] = {}
+        for index, shape in enumerate(self._shapes):
+            by_shape.setdefault(shape, []).append(index)
+        self._alike = by_shape
         self._ways: list[tuple[int, ...]] = []
         self._dead_ends: set[tuple[int, ...]] = set()
-        self._averse_rings = Counter(self._ring(index) for index in self._averse)
+        self._averse_shapes = Counter(self._shapes[index] for index in self._averse)
         self._has_clashing_bleaches = any({i, j} <= set(self._bleaches) for i, j in self._gas)
         self._options: dict[int, list[_Bleached]] = {}
         self._near: dict[tuple[int, int, int], list[int]] = {}
@@ -150,10 +151,10 @@ class SpotDrawer:
         self._n_drawn += self._n_sections
         return DrawnFace(rings=tuple(self._rings(taken)), is_beside_heat=self._fault(taken) % _GAS >= _FIRE)
 
-    def _arrange(self, n: int, *, loose: bool = False, pushed: bool = False) -> list[tuple[RingPlace, ...]]:
-        return arrange_rings(
+    def _arrange(self, n: int, *, loose: bool = False, pushed: bool = False) -> list[tuple[SitePlace, ...]]:
+        return arrange_sites(
             self._area,
-            self.exposures,
+            self._shapes,
             margin_mm=self._margin_mm,
             n_arrangements=n,
             rng=self._rng,
@@ -171,9 +172,9 @@ class SpotDrawer:
             for index, place in zip(self._bleaches, bleached.places, strict=True):
                 places[index] = place
         standing = self._arrangements[arrangement]
-        for ring, alike in self._alike.items():
+        for shape, alike in self._alike.items():
             left = [index for index in alike if places[index] < 0]
-            free = [n for n, place in enumerate(standing) if place.ring == ring and n not in places]
+            free = [n for n, place in enumerate(standing) if place.shape == shape and n not in places]
             if bleached is not None:
                 averse = [index for index in left if index in self._averse]
                 away = [n for n in free if not bleached.near >> n & 1]
@@ -185,7 +186,7 @@ class SpotDrawer:
         return _Taken(arrangement, places)
 
     def _deal(
-        self, places: list[int], left: Sequence[int], free: Sequence[int], standing: Sequence[RingPlace]
+        self, places: list[int], left: Sequence[int], free: Sequence[int], standing: Sequence[SitePlace]
     ) -> None:
         """Deal out as many places as there are exposures, nearly in the order of what each is owed."""
         edges = [standing[n].edge_mm for n in free]
@@ -218,10 +219,13 @@ class SpotDrawer:
         """What it costs that two who must not meet stand at each two places of arrangements ``shift`` sections apart."""
         key = (one, other, shift)
         if key not in self._costs:
-            here = self._points(one, 0)
-            there = self._points(other, shift)
-            apart = np.linalg.norm(here[:, None, :2] - there[None, :, :2], axis=2)
-            near = apart - here[:, None, 2] - there[None, :, 2] < self._clearance - _TOLERANCE
+            here, there = self._points(one, 0), self._points(other, shift)
+            away = np.abs(here[:, None, :2] - there[None, :, :2])
+            apart = np.linalg.norm(away, axis=2)
+            # From edge to edge: rings by their radii, strips by their sides.
+            sides = np.maximum(away - here[:, None, 2:4] - there[None, :, 2:4], 0.0)
+            gap = np.linalg.norm(sides, axis=2) - here[:, None, 4] - there[None, :, 4]
+            near = gap < self._clearance - _TOLERANCE
             gas = np.where(near, _GAS, 0.0)
             if self._gas:
                 middle = (here[:, None, :2] + there[None, :, :2]) / 2
@@ -233,12 +237,17 @@ class SpotDrawer:
         return self._costs[key]
 
     def _points(self, arrangement: int, shift: int) -> FloatArray:
-        """Centres and radii, one row a place, mm."""
+        """Centres, half sides of strips, and radii of rings, one row a place, mm."""
         along, across = (
             (shift * self._area.length_mm, 0.0) if self._lengthwise else (0.0, shift * self._area.width_mm)
         )
         return np.array(
-            [(p.x_mm + along, p.y_mm + across, p.ring[1] / 2) for p in self._arrangements[arrangement]]
+            [
+                (p.x_mm + along, p.y_mm + across, 0.0, 0.0, p.shape.along_mm / 2)
+                if p.shape.is_round
+                else (p.x_mm + along, p.y_mm + across, p.shape.along_mm / 2, p.shape.across_mm / 2, 0.0)
+                for p in self._arrangements[arrangement]
+            ]
         )
 
     def _repair(self, taken: list[_Taken]) -> float:
@@ -300,7 +309,7 @@ class SpotDrawer:
         if arrangement not in self._options:
             standing = self._arrangements[arrangement]
             of_ring = [
-                [n for n, place in enumerate(standing) if place.ring == self._ring(index)]
+                [n for n, place in enumerate(standing) if place.shape == self._shapes[index]]
                 for index in self._bleaches
             ]
             ways = (way for way in product(*of_ring) if len(set(way)) == len(way))
@@ -341,9 +350,6 @@ class SpotDrawer:
                 return found
         return None
 
-    def _ring(self, index: int) -> Ring:
-        return self.exposures[index].is_hot, self.exposures[index].site.wetted_mm
-
     def _too_near(self, one: int, other: int, shift: int, places: Sequence[int]) -> int:
         """The places of arrangement ``other``, ``shift`` sections on, that are too near places of ``one``, as bits."""
         key = (one, other, shift)
@@ -368,8 +374,8 @@ class SpotDrawer:
         """Whether what must not meet the bleaches finds places away from them."""
         standing = self._arrangements[arrangement]
         barred = option.near | option.occupied
-        for ring, wanted in self._averse_rings.items():
-            if sum(p.ring == ring and not barred >> n & 1 for n, p in enumerate(standing)) < wanted:
+        for shape, wanted in self._averse_shapes.items():
+            if sum(p.shape == shape and not barred >> n & 1 for n, p in enumerate(standing)) < wanted:
                 return False
         return True
 

@@ -23,13 +23,15 @@ from nublet.core.design.codes import draw_codes, stream_of_chance
 from nublet.core.design.cutting import Board, Saw
 from nublet.core.design.drawn import DrawnFace, DrawnRing, Spot
 from nublet.core.design.fitting import Ladders, PanelLoad, plan_loads
-from nublet.core.design.layout import check_margin, check_rings
+from nublet.core.design.layout import check_margin, check_placed
 from nublet.core.design.spots import SpotDrawer
+from nublet.core.design.whole import Slip, check_whole, plan_slips, share_out, whole_spots
 from nublet.core.errors import DesignError
 from nublet.core.plain import as_plain
 from nublet.core.protocols.tests import Test
 
 MAX_PANELS = 1000
+MAX_SLIP_REPLICATES = 20
 DEFAULT_MARGIN_MM = 15.0
 _N_REDRAWS = 5
 
@@ -59,6 +61,10 @@ class DesignSpec:
         See :func:`nublet.core.design.fitting.plan_loads`.
     arrangement, block_size
         See :func:`nublet.core.design.blocks.plan_blocks`.
+    slip_replicates : int
+        How many slips of glass each build-up has of each test on glass.
+    bare : tuple of str
+        Build-ups without a finish: they have no slips.
     seed : int
         Same seed and same input, same design.
     """
@@ -76,6 +82,8 @@ class DesignSpec:
     ladders: Ladders = "together"
     arrangement: Arrangement = "auto"
     block_size: int | None = None
+    slip_replicates: int = 3
+    bare: tuple[str, ...] = ()
     seed: int = 0
 
 
@@ -112,6 +120,7 @@ class Design:
     panels: tuple[Panel, ...]
     beside_heat: tuple[str, ...]
     fingerprint: str
+    slips: tuple[Slip, ...] = ()
 
 
 def draw_design(spec: DesignSpec) -> Design:
@@ -137,14 +146,19 @@ def draw_design(spec: DesignSpec) -> Design:
     """
     check_spec(spec)
     loads = loads_of(spec)
-    blocks = plan_blocks(
-        len(spec.build_ups),
-        spec.boards,
-        spec.size,
-        spec.saw,
-        panels_each=spec.panels_each,
-        arrangement=spec.arrangement,
-        block_size=spec.block_size,
+    # On slips alone nothing is cut.
+    blocks = (
+        plan_blocks(
+            len(spec.build_ups),
+            spec.boards,
+            spec.size,
+            spec.saw,
+            panels_each=len(loads),
+            arrangement=spec.arrangement,
+            block_size=spec.block_size,
+        )
+        if loads
+        else []
     )
     n_panels = sum(len(cut.places) for species in blocks for cut in species.cuts)
     _check_number(n_panels, spec)
@@ -152,7 +166,12 @@ def draw_design(spec: DesignSpec) -> Design:
         stream_of_chance(spec.seed, name) for name in ("lots", "codes", "places", "orders")
     )
     pairs = [(spec.build_ups.index(one), spec.build_ups.index(other)) for one, other in spec.pairs]
-    drawn_codes = iter(draw_codes(n_panels, rng=codes))
+    wanted_slips = plan_slips(
+        share_out(spec.exposures).slips,
+        (name for name in spec.build_ups if name not in spec.bare),
+        spec.slip_replicates,
+    )
+    drawn_codes = iter(draw_codes(n_panels + len(wanted_slips), rng=codes))
     drawers = [_drawers(spec, load, places) for load in loads]
     panels: list[Panel] = []
     beside_heat: list[str] = []
@@ -165,6 +184,7 @@ def draw_design(spec: DesignSpec) -> Design:
                 names = [spec.sections[i] for i in orders.permutation(len(spec.sections))]
                 faces = [_draw_face(drawer) for drawer in drawers[part]]
                 code = next(drawn_codes)
+                sections = mark_sections(spec.size, names, lengthwise=loads[part].lengthwise)
                 panels.append(
                     Panel(
                         code=code,
@@ -175,23 +195,26 @@ def draw_design(spec: DesignSpec) -> Design:
                         row=place.row,
                         build_up=spec.build_ups[number],
                         part=part + 1,
-                        sections=mark_sections(spec.size, names, lengthwise=loads[part].lengthwise),
-                        spots=tuple(
-                            _spot(ring, names, loads[part], side)
-                            for side, face in enumerate(faces)
-                            for ring in face.rings
-                        ),
+                        sections=sections,
+                        spots=_spots(spec, loads[part], faces, sections),
                     )
                 )
                 if any(face.is_beside_heat for face in faces):
                     beside_heat.append(code)
+    slips = tuple(
+        Slip(code=next(drawn_codes), build_up=build_up, replicate=replicate, test=test)
+        for build_up, replicate, test in wanted_slips
+    )
     return Design(
         spec=spec,
         blocks=tuple(blocks),
         loads=loads,
         panels=tuple(panels),
         beside_heat=tuple(beside_heat),
-        fingerprint=fingerprint_of({"spec": as_plain(spec), "panels": as_plain(panels)}),
+        slips=slips,
+        fingerprint=fingerprint_of(
+            {"spec": as_plain(spec), "panels": as_plain(panels), "slips": as_plain(slips)}
+        ),
     )
 
 
@@ -202,10 +225,8 @@ def draw_one_panel(
     load = loads_of(spec)[part - 1]
     names = [spec.sections[i] for i in rng.permutation(len(spec.sections))]
     faces = [_draw_face(drawer) for drawer in _drawers(spec, load, rng)]
-    return (
-        mark_sections(spec.size, names, lengthwise=load.lengthwise),
-        tuple(_spot(ring, names, load, side) for side, face in enumerate(faces) for ring in face.rings),
-    )
+    sections = mark_sections(spec.size, names, lengthwise=load.lengthwise)
+    return sections, _spots(spec, load, faces, sections)
 
 
 def loads_of(spec: DesignSpec) -> tuple[PanelLoad, ...]:
@@ -233,7 +254,7 @@ def fingerprint_of(content: Any) -> str:
 
 def check_spec(spec: DesignSpec) -> None:
     """Refuse what no design can be made of, before any board is cut. Raises ``DesignError``."""
-    if not spec.boards:
+    if not spec.boards and share_out(spec.exposures).has_panels:
         raise DesignError(
             "There are no boards. Give at least one board; three are a floor and five are comfortable.",
             field="boards",
@@ -259,7 +280,13 @@ def check_spec(spec: DesignSpec) -> None:
     check_panel_size(spec.size)
     check_margin(spec.margin_mm)
     check_sections(spec.sections)
-    check_rings(spec.exposures)
+    check_placed(spec.exposures)
+    check_whole(spec.exposures, n_sections=len(spec.sections), saw=spec.saw)
+    if not 1 <= spec.slip_replicates <= MAX_SLIP_REPLICATES:
+        raise DesignError(
+            f"{spec.slip_replicates} slips of each cannot be. Give 1 to {MAX_SLIP_REPLICATES}.",
+            field="slip_replicates",
+        )
     _check_pairs(spec)
 
 
@@ -300,6 +327,7 @@ def _drawers(spec: DesignSpec, load: PanelLoad, rng: np.random.Generator) -> lis
             rng=rng,
         )
         for face in load.faces
+        if face
     ]
 
 
@@ -315,12 +343,27 @@ def _draw_face(drawer: SpotDrawer) -> DrawnFace:
     )
 
 
+def _spots(
+    spec: DesignSpec, load: PanelLoad, faces: Sequence[DrawnFace], sections: Sequence[Section]
+) -> tuple[Spot, ...]:
+    """A panel's spots: what is placed on its faces, then what takes all of it."""
+    names = [section.name for section in sections]
+    placed = [_spot(ring, names, load, side) for side, face in enumerate(faces) for ring in face.rings]
+    return (*placed, *whole_spots(load.whole, spec.size, sections))
+
+
 def _spot(ring: DrawnRing, names: Sequence[str], load: PanelLoad, side: int) -> Spot:
+    site = ring.exposure.site
+    along, across = site.footprint_mm
+    is_ring = site.kind == "spot"
     return Spot(
         exposure=ring.exposure.id,
+        kind=site.kind,
         section=names[ring.section] if names else None,
         side=load.side(side),
         x_mm=ring.x_mm,
         y_mm=ring.y_mm,
-        diameter_mm=ring.exposure.site.wetted_mm,
+        diameter_mm=site.wetted_mm,
+        along_mm=0.0 if is_ring else along,
+        across_mm=0.0 if is_ring else across,
     )

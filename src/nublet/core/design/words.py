@@ -24,10 +24,17 @@ def outlook_of(design: Design, spread: Spread | None = None) -> Outlook:
 
 def say_design(design: Design, spread: Spread | None = None) -> list[str]:
     """Say a design: its panels, its blocks, what it can show, how the spots stand, and what to mind."""
-    says = [say_blocks(blocks, design.spec.panels_each) for blocks in design.blocks]
-    says += outlook_of(design, spread).says
+    says = [say_blocks(blocks, len(design.loads)) for blocks in design.blocks]
+    if design.blocks:
+        says += outlook_of(design, spread).says
     says += _say_sections(design)
     says += say_loads(design.loads)
+    if design.slips:
+        n = design.spec.slip_replicates
+        says.append(
+            f"{len(design.slips)} slips of glass, {n} of each test for each build-up with a finish: they need no board, and each "
+            "replicate stands for a block."
+        )
     says += _say_apart(design)
     return says
 
@@ -48,10 +55,15 @@ def say_blocks(blocks: SpeciesBlocks, panels_each: int = 1) -> str:
 def say_loads(loads: tuple[PanelLoad, ...]) -> list[str]:
     """How the exposures are dealt out, where there is more than one face or panel to deal them to."""
     says = []
-    if len(loads) > 1:
-        parts = [sum(len(face) for face in load.faces) for load in loads]
+    own = [test.name for load in loads for test in load.whole if test.uses_up_panel]
+    if own:
         says.append(
-            f"Each build-up has {len(loads)} panels on a board, with {_listed(parts)} of the exposures. A difference between "
+            f"{_listed(own)} {'uses its panel up and has one' if len(own) == 1 else 'use their panels up and have one each'}."
+        )
+    parts = [sum(len(face) for face in load.faces) for load in loads if any(load.faces)]
+    if len(parts) > 1:
+        says.append(
+            f"Each build-up has {len(parts)} panels on a board for the rest, with {_listed(parts)} of the exposures. A difference between "
             "two exposures on different panels is also one between panels."
         )
     if any(len(load.faces) > 1 for load in loads):

@@ -53,8 +53,13 @@ def water_uptake(before_g: float, after_g: float, *, ring_diameter_mm: float) ->
     >>> round(water_uptake(500, 500.5, ring_diameter_mm=100), 1)
     63.7
     """
+    return _gain(before_g, after_g) / ring_area_m2(ring_diameter_mm)
+
+
+def ring_area_m2(ring_diameter_mm: float) -> float:
+    """The area that a ring wets, m²."""
     _positive(ring_diameter_mm, "ring_diameter_mm")
-    return _gain(before_g, after_g) / (math.pi * (ring_diameter_mm / 2000) ** 2)
+    return math.pi * (ring_diameter_mm / 2000) ** 2
 
 
 def _gain(before_g: float, after_g: float) -> float:

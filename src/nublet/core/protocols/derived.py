@@ -2,24 +2,23 @@
 
 References
 ----------
-ISO/CIE 11664-6:2014, CIEDE2000 colour-difference formula; computed by scikit-image. ISO 535:2014, water absorptiveness, for the
-ring. Turnbull, B. W. (1976), JRSS B 38, 290-295, for values that are
-known only to lie between two looks.
+Turnbull, B. W. (1976), JRSS B 38, 290-295, for values that are known only to lie between two looks. Of the measures their own
+modules in :mod:`nublet.core.measuring`.
 """
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
+from nublet.core.measuring.colour import delta_e00, hue_degrees
+from nublet.core.measuring.gloss import gloss_kept_pct
+from nublet.core.measuring.weights import ring_area_m2
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.response import Response
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.tests import Protocol, Test
-
-Lab = tuple[float, float, float]
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
@@ -60,51 +59,6 @@ class Interval:
 
     at_least: float | None
     at_most: float | None
-
-
-def delta_e00(one: Lab, other: Lab) -> float:
-    """CIEDE2000 between two colours in L*, a*, b*, with all parametric factors 1.
-
-    Examples
-    --------
-    The first pair of the published test data:
-
-    >>> round(delta_e00((50.0, 2.6772, -79.7751), (50.0, 0.0, -82.7485)), 4)
-    2.0425
-    """
-    # Loaded here: it takes a third of a second, and most commands need none of it.
-    from skimage.color import deltaE_ciede2000
-
-    return float(deltaE_ciede2000(one, other))
-
-
-def hue_degrees(a: float, b: float) -> float | None:
-    """Hue angle of a colour, 0 to 360°; ``None`` for a grey, which has none.
-
-    Examples
-    --------
-    >>> hue_degrees(0, 20), hue_degrees(0, 0) is None
-    (90.0, True)
-    """
-    return None if math.hypot(a, b) < 1e-9 else math.degrees(math.atan2(b, a)) % 360
-
-
-def gloss_kept_pct(before: float, after: float) -> float | None:
-    """Gloss after as a share of that before, %; ``None`` where there was none."""
-    return None if before <= 0 else 100 * after / before
-
-
-def uptake_g_per_m2(before_g: float, after_g: float, ring_mm: float) -> float:
-    """Water taken up through a ring, g/m² of the wetted area.
-
-    Examples
-    --------
-    1.2 g through a ring of 60 mm:
-
-    >>> round(uptake_g_per_m2(250.0, 251.2, 60), 1)
-    424.4
-    """
-    return (after_g - before_g) / (math.pi * (ring_mm / 2000) ** 2)
 
 
 def time_to_stage(seen: Iterable[tuple[float, float]], stage: float) -> Interval:
@@ -312,7 +266,7 @@ def _uptakes(
     for look, view in _later(looks, means):
         against = _reference(looks, means, view)
         if against is not None:
-            taken = uptake_g_per_m2(means[against], means[look, view], test.site.wetted_mm)
+            taken = (means[look, view] - means[against]) / ring_area_m2(test.site.wetted_mm)
             found.append(
                 DerivedValue(
                     panel=panel,
