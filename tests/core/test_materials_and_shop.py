@@ -2,18 +2,12 @@
 
 from __future__ import annotations
 
-import numpy as np
 import pytest
 
-from nublet.core.design.areas import PanelSize
-from nublet.core.design.cutting import Board
-from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.errors import BuildUpError
 from nublet.core.materials.build_ups import CONTROL, BuildUp, check_build_ups, revealed_build_up
-from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.recipes import simple_recipe
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
-from nublet.core.simulation.shop import SimulatedGrade, simulate_grades, true_grade
 from tests.core.finishes import HARDOIL, layer, recipe
 
 TUNG = BuildUp(name="Marrowby Tung", recipe=simple_recipe("pure-drying-oil", 4))
@@ -67,40 +61,6 @@ def test_a_products_name_breaks_the_blind_too() -> None:
     assert revealed_build_up("Tables of hard oil", [shelved]) is None
     # A family is not a product.
     assert revealed_build_up("Which wax", [BuildUp(name="First", recipe=simple_recipe("wax", 1))]) is None
-
-
-def test_simulated_grades_are_on_the_scale_complete_and_repeatable() -> None:
-    design = draw_design(
-        DesignSpec(
-            build_ups=("Bare control", "Marrowby Tung"),
-            boards=(Board(id="b1", species="larch"), Board(id="b2", species="beech")),
-            exposures=TABLE_BASICS.tests,
-            size=PanelSize(length_mm=400, width_mm=150),
-            seed=1,
-        )
-    )
-
-    def make() -> list[SimulatedGrade]:
-        return simulate_grades(
-            design.panels,
-            {"Bare control": None, "Marrowby Tung": "pure-drying-oil"},
-            TABLE_BASICS.tests,
-            TABLE_BASICS.looks,
-            ["Nell", "Imara"],
-            rng=np.random.default_rng(5),
-        )
-
-    grades = make()
-    assert grades == make()
-    assert len(grades) == 4 * 6 * 2 * 2
-    assert {g.grade for g in grades} <= {1.0, 2.0, 3.0, 4.0, 5.0}
-    lifted = np.mean([g.grade for g in grades if g.look == "lifted"])
-    assert lifted < np.mean([g.grade for g in grades if g.look == "24h"])
-
-
-def test_any_finish_beats_bare_wood_on_water() -> None:
-    water = TABLE_BASICS.test("water-6h")
-    assert all(true_grade(family, water) > true_grade(None, water) for family in FAMILIES)
 
 
 def test_protocols_know_their_parts() -> None:

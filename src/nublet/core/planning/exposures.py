@@ -41,6 +41,7 @@ def exposure_chain(
             )
         blocks.append(block)
     if not is_loose:
+        _keep_looks_before_acts(blocks)
         _keep_looks_in_order(blocks)
     if any(block.wait_s > block.latest_s for block in blocks):
         return None
@@ -83,14 +84,13 @@ def _nodes(exposure: ExposureWork, *, is_loose: bool) -> list[_Node] | None:
             own = 0
         else:
             before = acts[number - 1]
-            between = [] if is_loose else looks.get(before.id, [])
-            node = _after_looks(block, _window_of(before), nodes) if between else None
-            if between and node is None:
+            node: _Node | None = _behind_act(block, own, before, is_loose=is_loose)
+            if looks.get(before.id) and not is_loose and not _brought_forward(before, nodes):
+                node = _after_looks(block, _window_of(before), nodes)
+            if node is None:
                 return None
             own = len(nodes)
-            nodes.append(
-                node or _behind_act(block, number - 1 if is_loose else own - 1, before, is_loose=is_loose)
-            )
+            nodes.append(node)
         for look in looks.get(act.id, []):
             seen = _look_node(look, own, is_loose=is_loose)
             (last_looks if is_loose else nodes).append(seen)
@@ -137,10 +137,29 @@ def _look_node(look: LookTime, parent: int, *, is_loose: bool) -> _Node:
     )  # fmt: skip
 
 
+def _brought_forward(act: ActWork, nodes: list[_Node]) -> bool:
+    """Whether the last look after an act has time before the next may begin at all; it is then held to that time."""
+    last, least_s = nodes[-1], math.ceil(round(_window_of(act)[0] * 60, 6))
+    if last.low_s + last.block.unit_s > least_s:
+        return False
+    nodes[-1] = _until(last, min(last.high_s or 0, least_s - last.block.unit_s))
+    return True
+
+
+def _until(look: _Node, latest_s: int) -> _Node:
+    """A look in a window that closes sooner."""
+    return replace(
+        look,
+        high_s=latest_s,
+        wanted_s=min(look.wanted_s or 0, latest_s),
+        slack_s=min(look.slack_s, (latest_s - look.low_s) // 2),
+    )
+
+
 def _after_looks(block: Block, window: tuple[float, float | None], nodes: list[_Node]) -> _Node | None:
     """An act behind the last look that comes before it, in its own window whenever within its own that look falls.
 
-    Looks are brought forward where they would leave no time for it.
+    The look is brought forward where it would leave no time for the act.
     """
     least_s, most_s = in_seconds(window[0]), None if window[1] is None else math.floor(window[1] * 60)
     last = nodes[-1]
@@ -150,10 +169,7 @@ def _after_looks(block: Block, window: tuple[float, float | None], nodes: list[_
     latest_s = min(last.high_s or 0, (most_s - last.block.unit_s + last.low_s) // 2 + 1)
     if latest_s < last.low_s or low_s > most_s - latest_s - last.block.unit_s:
         return None
-    room_s = (latest_s - last.low_s) // 2
-    nodes[-1] = replace(
-        last, high_s=latest_s, wanted_s=min(last.wanted_s or 0, latest_s), slack_s=min(last.slack_s, room_s)
-    )
+    nodes[-1] = _until(last, latest_s)
     high_s = most_s - latest_s - last.block.unit_s
     return _Node(
         block=block,
@@ -291,6 +307,22 @@ def _keep_looks_in_order(blocks: list[Block]) -> None:
         blocks[number] = replace(
             block, latest_s=latest_s, nominal_s=max(block.wait_s, min(block.nominal_s, latest_s))
         )
+
+
+def _keep_looks_before_acts(blocks: list[Block]) -> None:
+    """Have a look that waits for the same act as the next act does done before that may begin: neither is in the other's way."""
+    for act in blocks:
+        for number, block in enumerate(blocks):
+            if (
+                block.kind == "look"
+                and act.kind != "look"
+                and act.parent is not None
+                and block.parent == act.parent
+            ):
+                latest_s = min(block.latest_s, act.wait_s - block.length_s)
+                blocks[number] = replace(
+                    block, latest_s=latest_s, nominal_s=max(block.wait_s, min(block.nominal_s, latest_s))
+                )
 
 
 def _around(minutes: float, tolerance: float) -> dict[str, int]:

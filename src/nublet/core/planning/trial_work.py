@@ -9,14 +9,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
 from nublet.core.materials.cup import is_solvent_open
+from nublet.core.materials.families import Repair
 from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
-from nublet.core.planning.spec import CoatStep, ExposureWork, LookTime, PanelGroup, WipeOff
-from nublet.core.protocols.acts import duration_tolerance_min
-from nublet.core.protocols.looks import Look, look_tolerance_min
-from nublet.core.protocols.tests import Protocol, Test
+from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, WipeOff
+from nublet.core.planning.trial_exposures import MendTime, exposure_of
+from nublet.core.protocols.tests import Protocol
 
+# At one site: wiping on more, melting in, sanding back to recoat, stripping.
+_MEND_MIN: dict[Repair, float] = {"wipe-on": 1.5, "melts-in": 2.0, "sand-and-recoat": 4.0, "strip": 8.0}
 # Wiping off and abrading, a square metre, as a recipe's hands-on minutes have them; and picking a panel up.
 _WIPE_MIN_PER_M2 = _ABRADE_MIN_PER_M2 = 6.0
 _HANDLING_MIN = 0.25
@@ -64,13 +65,31 @@ def groups_of(
             steps=() if group.recipe is None else tuple(_steps(group.recipe, group.face_m2, weighs=weighs)),
             cure_h=0.0 if group.recipe is None else cure_after_last_coat_h(group.recipe),
             condition_h=0.0 if group.recipe is None else condition_h,
-            exposures=tuple(
-                _exposure(protocol.test(name), protocol.looks_of(protocol.test(name)), times, n_judges)
-                for name, times in group.exposures.items()
-            ),
+            exposures=tuple(_exposures(group, protocol, n_judges)),
         )
         for group in groups
     )
+
+
+def _exposures(group: TrialGroup, protocol: Protocol, n_judges: int) -> Iterable[ExposureWork]:
+    mend = None if group.recipe is None else mend_time(group.recipe)
+    for name, times in group.exposures.items():
+        test = protocol.test(name)
+        work = exposure_of(test, protocol.looks_of(test), times=times, n_judges=n_judges, mend=mend)
+        if work is not None:
+            yield work
+
+
+def mend_time(recipe: Recipe) -> MendTime | None:
+    """How long a mend of a build-up takes, by the way of the family on top, and how long it cures: as that layer does.
+
+    ``None`` where nothing was put on.
+    """
+    if not recipe.all_layers:
+        return None
+    top = recipe.all_layers[-1]
+    repair = top.product.kind.repair
+    return MendTime(hands_min=_MEND_MIN[repair], cure_min=60 * _cure_h(top))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -164,24 +183,3 @@ def _wait_before_h(layer: Layer, beneath: Layer, *, is_final_wax: bool) -> float
 
 def _cure_h(layer: Layer) -> float:
     return 24 * layer.product.cure_d(with_hardener=layer.hardener)
-
-
-def _exposure(exposure: Test, looks: Iterable[Look], times: int, n_judges: int) -> ExposureWork:
-    half = MINUTES_PER_SPOT / 2
-    return ExposureWork(
-        id=exposure.id,
-        lay_minutes_per_panel=half * times,
-        duration_min=exposure.duration_min,
-        tolerance_min=duration_tolerance_min(exposure.duration_min),
-        lift_minutes_per_panel=half * times,
-        needs_heat_block="heat_block" in exposure.occupies,
-        natures=exposure.natures,
-        looks=tuple(
-            LookTime(
-                after_min=look.after_min,
-                tolerance_min=look_tolerance_min(look.after_min),
-                minutes_per_panel=round(MINUTES_PER_GRADE * times * n_judges, 2),
-            )
-            for look in looks
-        ),
-    )

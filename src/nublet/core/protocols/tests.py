@@ -209,14 +209,9 @@ class Protocol:
     def all_looks(self) -> tuple[Look, ...]:
         """Every look of every test, each once, the earliest first; those before anything is done at the head."""
         found: dict[str, Look] = {}
-        for look in (*self.looks, *(look for test in self.tests for look in test.looks)):
-            if look.id not in found and (look not in self.looks or self._has_default_looks):
-                found[look.id] = look
+        for look in (look for test in self.tests for look in self.looks_of(test)):
+            found.setdefault(look.id, look)
         return tuple(sorted(found.values(), key=lambda look: (not look.is_before, look.after_min)))
-
-    @property
-    def _has_default_looks(self) -> bool:
-        return any(not test.looks for test in self.tests)
 
     def look_meant(self, look_id: str) -> str:
         """Which look an id asks for: :data:`DEFAULT_LOOK`, asked for where nobody has chosen, is whichever verdicts go by."""

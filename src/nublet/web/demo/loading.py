@@ -12,7 +12,7 @@ import numpy as np
 from django.db import transaction
 
 from nublet.core.protocols.looks import Look
-from nublet.core.simulation.shop import simulate_grades
+from nublet.core.simulation.shop import pieces_of, simulate
 from nublet.web.bench import clock
 from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benchmark
 from nublet.web.build_ups.adapters import to_build_ups
@@ -235,16 +235,16 @@ def _grade_all(
         )
     }
     by_name = {judge.display_name: judge for judge in judges}
-    grades = simulate_grades(
-        to_panels(rows), families, protocol_of(trial).tests, looks, list(by_name), rng=rng
-    )
+    tests = list(dict.fromkeys(exposure for _, exposure in spots))
+    pieces = pieces_of(to_panels(rows), tests)
+    grades = simulate(pieces, families, protocol_of(trial), list(by_name), rng=rng, looks=looks)
     readings = Reading.objects.bulk_create(
         (
             Reading(
-                spot_id=spots[found.panel, found.exposure],
+                spot_id=spots[found.piece, found.test],
                 judge=by_name[found.judge],
                 look=found.look,
-                value=Decimal(found.grade),
+                value=Decimal(found.value),
             )
             for found in grades
         ),
