@@ -139,6 +139,9 @@ CASES: list[tuple[str, Recipe, Setting, str, str, str]] = [
     ("shellac turns white in rain", recipe(SHELLAC), use("outdoor"), "outdoor-shellac", "block", "layers.0"),
     ("no ingredient list, no food", recipe(VARNISH), use("food"), "food-undisclosed", "warn", "layers.0"),
     ("the label says not for food", recipe(replace(TUNG, food_contact="not-for-food")), use("food"), "food-not-meant", "block", "layers.0"),
+    ("cured is accepted of what says so", recipe(TUNG), Setting(demands=frozenset({"food"}), food_schools=frozenset({"cured-accepted"})), "food-unstated", "warn", "layers.0"),
+    ("hardener on skin", recipe(HARDOIL), use("skin"), "skin-two-part", "note", "layers.0"),
+    ("board oil comes off on hands", recipe(BOARD_OIL), use("skin"), "skin-greasy", "note", "layers.0"),
     ("wax does not stop scratches", recipe(TUNG, WAX), use("scratch"), "scratch-wax", "note", "layers.1"),
 ]  # fmt: skip
 

@@ -35,7 +35,7 @@ def test_the_dining_table_asks_of_table_basics_what_it_always_asked() -> None:
         "stains": ("wine-1h", "coffee-1h", "ethanol-1h"),
         "heat": ("wet-heat-70", "dry-heat-100"),
         "water": ("water-6h",),
-        "repair": ("spot-repair",),
+        "repair": ("mended",),
     }
     assert found.gates == tuple(
         Gate(test=test, threshold=4) for test in ("water-6h", "wine-1h", "coffee-1h", "wet-heat-70")
@@ -71,3 +71,51 @@ def test_shipped_uses_agree_with_themselves(use: Use) -> None:
     for gate in use.gates:
         response = RESPONSES[gate.asked.response]
         assert response.check(gate.threshold) == gate.threshold
+
+
+def test_the_uses_that_the_job_names_ship() -> None:
+    assert list(USES) == [
+        "dining-table", "bar-counter", "kitchen-worktop", "chopping-board", "bathroom-shelf", "floor", "desk",
+        "shelf-bedside-display", "toy", "handle-or-grip", "outdoor-bench",
+    ]  # fmt: skip
+    for use in USES.values():
+        assert sum(criterion.weight for criterion in use.criteria) == 100
+    # A desk and a shelf may be of anything; the others say what recipes must stand up to beyond water.
+    assert {use.id for use in USES.values() if use.demands <= {"water", "scratch"}} == {
+        "floor",
+        "desk",
+        "shelf-bedside-display",
+    }
+    assert {use.id for use in USES.values() if "food" in use.demands} == {
+        "kitchen-worktop",
+        "chopping-board",
+        "toy",
+    }
+
+
+def test_each_use_is_fed_by_a_protocol_that_ships_for_it() -> None:
+    """All that can be read is; only what is known without a test, such as a price, is not."""
+    pairs = {
+        "dining-table": "table-full", "bar-counter": "spirits-and-wet-glasses", "kitchen-worktop": "kitchen-worktop",
+        "chopping-board": "board-and-utensils", "bathroom-shelf": "wet-room", "floor": "floor", "desk": "desk-and-shelf",
+        "shelf-bedside-display": "sheen-and-wax", "toy": "handle", "handle-or-grip": "handle", "outdoor-bench": "outdoors",
+    }  # fmt: skip
+    missing = {}
+    for use_id, protocol_id in pairs.items():
+        use, one = USES[use_id], PROTOCOLS[protocol_id]
+        asked = [each for criterion in use.criteria for each in criterion.asked] + [
+            gate.asked for gate in use.gates
+        ]
+        missing[use_id] = sorted({each.id for each in asked if not each.tests(one)})
+    assert missing == {
+        "dining-table": [], "bar-counter": ["downtime-of-it", "scratched"], "kitchen-worktop": ["upkeep-of-it"],
+        "chopping-board": ["upkeep-of-it"], "bathroom-shelf": [], "floor": ["cost-of-it"], "desk": [],
+        "shelf-bedside-display": ["cost-of-it", "water"], "toy": [], "handle-or-grip": [], "outdoor-bench": [],
+    }  # fmt: skip
+
+
+def test_what_reads_anything_asks_for_no_agent() -> None:
+    asked = Asked(id="looks", agents=frozenset(), response="looks")
+    assert asked.tests(PROTOCOLS["desk-and-shelf"]) == ("faults",)
+    uptake = Asked(id="uptake", agents=frozenset(), response="uptake")
+    assert uptake.tests(PROTOCOLS["board-and-utensils"]) == ("uptake",)

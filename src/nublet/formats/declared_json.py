@@ -10,7 +10,7 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
-from nublet.core.materials import families, pair_rules, products, recipes, schools, species
+from nublet.core.materials import compatibility, families, pair_rules, products, recipes, schools, species
 from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
 
@@ -39,6 +39,7 @@ WORDS: Mapping[str, Mapping[Any, str]] = {
     "charring": recipes.CHARRING_WORDS,
     "applicator": recipes.APPLICATOR_WORDS,
     "final": recipes.FINAL_WORDS,
+    "food_school": compatibility.FOOD_SCHOOL_WORDS,
     "severity": pair_rules.SEVERITY_WORDS,
     "preparation_school": schools.PREPARATION_SCHOOLS,
     "coat_school": schools.COAT_SCHOOLS,

@@ -143,6 +143,7 @@ SPECTACULAR_SETTINGS = {
         "GroupEnum": "nublet.web.shelf.serializers.AGENT_GROUPS",
         "TestGroupEnum": "nublet.web.shelf.serializers.TEST_GROUPS",
         "ActKindEnum": "nublet.web.shelf.serializers.ACT_KIND_IDS",
+        "SiteKindEnum": "nublet.web.shelf.serializers.SITE_KINDS",
         "ReaderEnum": "nublet.web.shelf.serializers.READERS",
         "EntryKindEnum": "nublet.web.readings.models.EntryKind",
         "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",

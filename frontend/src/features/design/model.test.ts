@@ -23,6 +23,9 @@ describe('a design that is being changed', () => {
   it('draws one face at a time', () => {
     const spot = (exposure: string, side: 'front' | 'back') => ({
       exposure,
+      kind: 'spot' as const,
+      along_mm: 0,
+      across_mm: 0,
       side,
       section: null,
       x_mm: 50,

@@ -21,6 +21,12 @@ from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.materials.species import Species
 
 Demand = Literal["wet-washing", "water", "alcohol", "heat", "food", "outdoor", "scratch", "skin"]
+# Which products food may touch: two schools, and each use says which is its own.
+FoodSchool = Literal["disclosed-only", "cured-accepted"]
+FOOD_SCHOOL_WORDS: dict[FoodSchool, str] = {
+    "disclosed-only": "Disclosed only: a full ingredient list, or not on food",
+    "cured-accepted": "Cured is accepted: any maker's statement, once fully cured",
+}
 GRIT_STEP = 1.6
 SEVERITY_ORDER: dict[Severity, int] = {"block": 0, "warn": 1, "note": 2}
 
@@ -38,10 +44,11 @@ class Finding:
 
 @dataclass(frozen=True, kw_only=True)
 class Setting:
-    """What a recipe is for: the woods that it goes on and what the uses demand."""
+    """What a recipe is for: the woods that it goes on, what the uses demand, and the schools of those that food touches."""
 
     species: Sequence[Species] = ()
     demands: frozenset[str] = frozenset()
+    food_schools: frozenset[FoodSchool] = frozenset({"disclosed-only"})
 
 
 Place = tuple[str, str]
@@ -79,6 +86,12 @@ def _layers(
 def _demanded(demand: Demand, found: RecipeTest) -> RecipeTest:
     """The same, where a use demands something."""
     return lambda recipe, setting: found(recipe, setting) if demand in setting.demands else ()
+
+
+def _for_food(school: FoodSchool, found: RecipeTest) -> RecipeTest:
+    """The same, where food touches it and a use follows a school."""
+    demanded = _demanded("food", found)
+    return lambda recipe, setting: demanded(recipe, setting) if school in setting.food_schools else ()
 
 
 def _prepared(test: Callable[[Preparation], object]) -> RecipeTest:
@@ -227,8 +240,11 @@ RULES: tuple[Rule, ...] = (
     Rule(id="heat-soft", severity="warn", find=_demanded("heat", _soft_top), reason="{what} softens with heat: hot dishes print it.", remedy="Choose a finish that sets by curing, or read it as the low mark."),
     Rule(id="outdoor-film", severity="warn", find=_demanded("outdoor", _top("film")), reason="Films outdoors crack at the joints, let water in, and peel: {what}.", remedy="Choose a penetrating finish, or count the stripping in."),
     Rule(id="outdoor-shellac", severity="block", find=_demanded("outdoor", _layers("shellac")), reason="{what} turns white and lifts in rain.", remedy="Use it indoors."),
-    Rule(id="food-undisclosed", severity="warn", find=_demanded("food", _layers("undisclosed")), reason="For food the default school takes only products with a full ingredient list; {what} has none.", remedy="Ask the maker for the list, or change the school in the use."),
+    Rule(id="food-undisclosed", severity="warn", find=_for_food("disclosed-only", _layers("undisclosed")), reason="For food the default school takes only products with a full ingredient list; {what} has none.", remedy="Ask the maker for the list, or change the school in the use."),
+    Rule(id="food-unstated", severity="warn", find=_for_food("cured-accepted", _layers(test=lambda layer: layer.product.food_contact == "not-stated")), reason="This use takes a maker's statement for food once cured; {what} makes none.", remedy="Ask the maker for a statement in writing, or choose a product that has one."),
     Rule(id="food-not-meant", severity="block", find=_demanded("food", _layers(test=lambda layer: layer.product.food_contact == "not-for-food")), reason="The label of {what} says that it is not for food.", remedy="Choose another product for this use."),
+    Rule(id="skin-two-part", severity="note", find=_demanded("skin", _layers(test=lambda layer: layer.product.kind.two_part)), reason="Before it has cured, hardener in {what} irritates skin and may sensitise.", remedy="Wait for the full cure before anybody holds or wears it."),
+    Rule(id="skin-greasy", severity="note", find=_demanded("skin", _layers("non-drying-oil")), reason="{what} never sets: hands and clothes take it off.", remedy="Expect to renew it, or choose an oil that sets."),
     Rule(id="scratch-wax", severity="note", find=_demanded("scratch", _top("wax")), reason="Wax protects little against scratches: {what}.", remedy="Expect to buff it out often."),
 )  # fmt: skip
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from nublet.core.errors import ShelfError
 from nublet.core.plain import as_plain, check_fields, from_plain, tidy
-from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.ranking.uses import Asked, Use
 
 MAX_CRITERIA = 20
@@ -93,7 +93,7 @@ def check_use(use: Use) -> None:
 def _check_asked(asked: Asked, at: str) -> None:
     if not asked.id:
         raise ShelfError("Give what is asked an id, such as 'red-wine'.", field=f"{at}.id")
-    if not any(tidy(agent) for agent in asked.agents):
+    if not any(tidy(agent) for agent in asked.agents) and (asked.agents or asked.response == GRADE.id):
         raise ShelfError(
             f"{asked.id} names no agent. Name at least one, as the protocols call it.", field=f"{at}.agents"
         )

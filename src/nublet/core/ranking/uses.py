@@ -10,8 +10,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Annotated
 
-from nublet.core.materials.compatibility import Demand
+from nublet.core.materials.compatibility import Demand, FoodSchool
 from nublet.core.plain import Longest, Span, folded
+from nublet.core.protocols.derived import derived_of
 from nublet.core.protocols.responses import GRADE
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 from nublet.core.ranking.profiles import MAX_WEIGHT, Criterion, Gate, UseProfile
@@ -29,7 +30,7 @@ class Asked:
     id : str
         What stands for it where no test answers it: that part of a score is then unknown.
     agents : frozenset of str
-        Any of these, as protocols call them; case and accents do not matter.
+        Any of these, as protocols call them; case and accents do not matter. None for whatever test reads the response.
     duration_min, temperature_c : (float or None, float or None)
         How severe, from and to; ``None`` is no bound. A test without a temperature is in no bounded range of one.
     response : str
@@ -45,8 +46,8 @@ class Asked:
     def is_answered_by(self, exposure: Test) -> bool:
         """Whether a test is one that is asked for."""
         return (
-            folded(exposure.agent) in {folded(agent) for agent in self.agents}
-            and self.response in exposure.responses
+            (not self.agents or folded(exposure.agent) in {folded(agent) for agent in self.agents})
+            and self.response in _told_by(exposure)
             and _within(exposure.duration_min, self.duration_min)
             and _within(exposure.temperature_c, self.temperature_c)
         )
@@ -80,7 +81,7 @@ class Use:
     """An intended use: criteria with weights, gates, and the look that the verdict goes by.
 
     Where a protocol has no such look its last one counts. ``demands`` are what the compatibility rules ask about, such as
-    ``alcohol`` or ``food``.
+    ``alcohol`` or ``food``; ``food_school`` is which products food may touch.
     """
 
     id: str
@@ -90,6 +91,7 @@ class Use:
     gates: tuple[AskedGate, ...] = ()
     look: Annotated[str, Longest(30)] = DEFAULT_LOOK
     demands: frozenset[Demand] = frozenset()
+    food_school: FoodSchool = "disclosed-only"
 
     def asked_of(self, protocol: Protocol) -> UseProfile:
         """The use in the tests of a protocol, to rank by."""
@@ -114,6 +116,11 @@ class Use:
             ),
             look=protocol.look_for(self.look).id,
         )
+
+
+def _told_by(test: Test) -> set[str]:
+    """Ids of what a test reads, and of what can be worked out from it."""
+    return {*test.responses, *(response.id for response in derived_of(test))}
 
 
 def _within(value: float | None, bounds: Range) -> bool:

@@ -12,6 +12,7 @@ from nublet.core.materials.species import Species
 from nublet.core.protocols.acts import ACT_KINDS, Act
 from nublet.core.protocols.agents import GROUP_WORDS, Agent
 from nublet.core.protocols.looks import READER_WORDS, Look, Read
+from nublet.core.protocols.sites import SITE_WORDS
 from nublet.core.protocols.tests import TEST_GROUP_WORDS, Ladder, Protocol, Test
 from nublet.core.ranking.uses import Use
 from nublet.web.api.plain import shown, taken
@@ -20,7 +21,7 @@ from nublet.web.shelf.models import ProductBatch
 
 # The API's document names these choices by where they stand.
 AGENT_GROUPS, TEST_GROUPS = list(GROUP_WORDS), list(TEST_GROUP_WORDS)
-ACT_KIND_IDS, READERS = list(ACT_KINDS), list(READER_WORDS)
+ACT_KIND_IDS, READERS, SITE_KINDS = list(ACT_KINDS), list(READER_WORDS), list(SITE_WORDS)
 
 ProductFieldsSerializer = taken(
     Product, name="ProductFieldsSerializer", says="A product's own fields.", skip=("id",)

@@ -27,9 +27,11 @@ def measures_of(trial: Trial) -> Measures:
 
 def setting_of(trial: Trial, woods: Mapping[str, Species], uses: Mapping[str, Use]) -> Setting:
     """The woods and demands that a trial's recipes must stand up to; ``woods`` and ``uses`` are those that the shop knows."""
+    chosen = [uses[use] for use in trial.uses if use in uses]
     return Setting(
         species=[woods[wood] for wood in trial.species if wood in woods],
-        demands=frozenset().union(*(uses[use].demands for use in trial.uses if use in uses)),
+        demands=frozenset().union(*(use.demands for use in chosen)),
+        food_schools=frozenset(use.food_school for use in chosen if "food" in use.demands),
     )
 
 
