@@ -80,7 +80,7 @@ def audit() -> list[str]:
 def test_a_use_is_kept_whole_and_offered(at: Ask) -> None:
     made = at("post", "shelf/uses", BAR, status=201)
     rows = {row["id"]: row for row in at("get", "shelf/uses")}
-    assert list(rows) == ["buffet-counter", "dining-table"]
+    assert sorted(rows) == sorted(["buffet-counter", *USES])
     own = rows["buffet-counter"]
     assert own["item_id"] == made["id"]
     assert own["use"]["criteria"][0]["asked"][0]["duration_min"] == [30, None]
@@ -89,9 +89,9 @@ def test_a_use_is_kept_whole_and_offered(at: Ask) -> None:
     at("put", f"shelf/uses/{made['id']}", own["use"])
     assert {row["id"]: row for row in at("get", "shelf/uses")} == rows
     assert rows["dining-table"]["item_id"] is None
-    assert offered(at) == {"dining-table": False, "buffet-counter": False}
+    assert offered(at) == dict.fromkeys(USES, False) | {"buffet-counter": False}
     at("post", f"shelf/uses/{made['id']}/archive", {"is_archived": True})
-    assert offered(at) == {"dining-table": False, "buffet-counter": True}
+    assert offered(at) == dict.fromkeys(USES, False) | {"buffet-counter": True}
     assert audit()[-3:] == ["add_use", "change_use", "archive_use"]
 
 
@@ -102,7 +102,7 @@ def test_a_trial_is_ranked_for_a_use_of_the_shops_own(at: Ask, graded: Trial, ow
     assert [c["tests"] for c in ranking["profile"]["criteria"]] == [["ethanol-1h"], ["water-6h"]]
     assert ranking["systems"][0]["system"] == "Skarn Waterborne Satin"
     refused = at("get", f"trials/{graded.pk}/ranking?use=ballroom", status=400)
-    assert "buffet-counter, dining-table" in refused["detail"]
+    assert "buffet-counter, chopping-board, desk, dining-table" in refused["detail"]
 
 
 def test_what_a_use_demands_is_asked_of_the_recipes(at: Ask, draft: Trial, owner: Person) -> None:

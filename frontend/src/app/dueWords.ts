@@ -24,6 +24,7 @@ const SHORT: Record<DueThing['kind'], string> = {
   wipe: 'Wipe',
   lay: 'Lay',
   lift: 'Lift',
+  act: 'Do',
   look: 'Look at',
   mix: 'Use up',
 }

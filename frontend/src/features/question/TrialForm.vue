@@ -21,6 +21,7 @@ const draft = defineModel<TrialDraft>({ required: true })
 const uses = computed(() =>
   props.reference.uses.filter((use) => !use.is_archived || draft.value.uses.includes(use.id)),
 )
+const chosenUses = computed(() => uses.value.filter((use) => draft.value.uses.includes(use.id)))
 const protocols = computed(() => [
   ...props.reference.protocols.filter((item) => item.id !== props.ownProtocol?.id),
   ...(props.ownProtocol ? [props.ownProtocol] : []),
@@ -55,12 +56,13 @@ const woods = computed(() => [
       </div>
       <fieldset>
         <legend>For which use</legend>
-        <label v-for="use in uses" :key="use.id" class="choice">
-          <input v-model="draft.uses" type="checkbox" :value="use.id" />
-          <span
-            >{{ use.name }} <span class="quiet">· {{ use.says }}</span></span
-          >
-        </label>
+        <div class="uses">
+          <label v-for="use in uses" :key="use.id" class="choice">
+            <input v-model="draft.uses" type="checkbox" :value="use.id" />
+            <span>{{ use.name }}</span>
+          </label>
+        </div>
+        <p v-for="use in chosenUses" :key="use.id" class="quiet says">{{ use.name }}: {{ use.says }}</p>
       </fieldset>
       <fieldset>
         <legend>Who grades</legend>
@@ -139,6 +141,14 @@ const woods = computed(() => [
 }
 .wide {
   grid-column: 1 / -1;
+}
+.uses {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(13rem, 1fr));
+  column-gap: 16px;
+}
+.says {
+  margin: 4px 0 0;
 }
 .exposures {
   margin: 6px 0 0;
