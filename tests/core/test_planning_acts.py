@@ -173,6 +173,27 @@ def test_acts_that_nobody_can_mean(path: str, value: object, field: str, says: s
     assert says in refused.value.message
 
 
+def turns(n: int, least: float, most: float) -> dict[str, Any]:
+    """So many turns in narrow windows."""
+    return {
+        "id": "damp",
+        "acts": [*(act(f"wipe-{i}", 0.25, [least, most]) for i in range(1, n)), act(f"wipe-{n}", 0.25)],
+    }
+
+
+def test_many_turns_fill_a_day_or_are_refused_by_the_first_that_does_not_fit() -> None:
+    """A day of 510 min holds 98 turns at 5.25 min apart, and no 100; neither takes the planner through every way to wait."""
+    planned(spec(turns(97, 5, 6), panels=1))
+    answer = make_plan(
+        plan_spec_from_plain(spec(turns(100, 5, 6), panels=1)), clock=time.monotonic, limit_s=0.1
+    )
+    assert isinstance(answer, NoPlan)
+    assert "wipe-99 never falls within working hours" in answer.reasons[0].says
+    planned(spec(turns(200, 1, 4320), panels=2))
+    with pytest.raises(PlanError, match="At most 200 are planned"):
+        plan_spec_from_plain(spec(turns(201, 1, 2)))
+
+
 def test_a_specification_with_acts_comes_back() -> None:
     plain = spec(REPAIR, BOIL, DAMP, IRON, BLOCK, SPIRIT, irons=2)
     read = plan_spec_from_plain(plain)

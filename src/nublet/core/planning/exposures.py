@@ -13,6 +13,9 @@ from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime, Pla
 
 # A window of which each half is no wider than this is aimed at in its middle; a wider one is used as early as it opens.
 _CLOSE_MIN = 20.0
+# Of more acts than so many each comes as early as its window opens: aiming at the middle of each and falling back where that fails
+# would double what is tried with every act.
+_MANY_ACTS = 6
 
 
 def exposure_chain(
@@ -85,6 +88,8 @@ def _nodes(exposure: ExposureWork, *, is_loose: bool) -> list[_Node] | None:
         else:
             before = acts[number - 1]
             node: _Node | None = _behind_act(block, own, before, is_loose=is_loose)
+            if node is not None and len(acts) > _MANY_ACTS:
+                node = replace(node, wanted_s=node.low_s)
             if looks.get(before.id) and not is_loose and not _brought_forward(before, nodes):
                 node = _after_looks(block, _window_of(before), nodes)
             if node is None:

@@ -8,6 +8,7 @@ and the least that will do is found by bisection.
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
@@ -109,22 +110,18 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
     held = _lacking(spec, obstacle)
     if held is not None:
         one = Relaxation(what=f"{held}s:", was="0", needed="1", more_min=0)
-        return Reason(
-            groups=(group.id,),
-            item=item,
-            problem=f"it needs {'an' if held == 'iron' else 'a'} {held} and the shop has none.",
-            relaxations=(one,),
-        )
+        problem = f"it needs {'an' if held == 'iron' else 'a'} {held} and the shop has none."
+        return Reason(groups=(group.id,), item=item, problem=problem, relaxations=(one,))
+    chain = _single(spec, obstacle)
+    culprit = None if chain is None else _culprit(spec, chain)
     found = []
-    for knob in _knobs(spec, obstacle):
+    for knob in _knobs(spec, obstacle, culprit):
         minutes = _least(knob, obstacle)
         if minutes is not None:
             found.append(
                 Relaxation(what=knob.what, was=knob.shown(0), needed=knob.shown(minutes), more_min=minutes)
             )
     found.sort(key=lambda relaxation: relaxation.more_min)
-    chain = _single(spec, obstacle)
-    culprit = None if chain is None else _culprit(spec, chain)
     if culprit is not None:
         item = culprit.item
     return Reason(
@@ -162,15 +159,20 @@ def _single(spec: PlanSpec, obstacle: Obstacle) -> Chain | None:
 def _culprit(spec: PlanSpec, chain: Chain) -> Block | None:
     """The first block that does not fit with what comes before it."""
     bench = Bench(spec, trial_horizon(spec))
-    for number in range(1, len(chain.blocks) + 1):
+
+    def fits(number: int) -> bool:
         part = replace(
             chain,
             blocks=chain.blocks[:number],
             occupations=tuple(o for o in chain.occupations if o.last < number),
         )
-        if bench.place(part) is None:
-            return chain.blocks[number - 1]
-    return None
+        return bench.place(part) is not None
+
+    if fits(len(chain.blocks)):
+        return None
+    # What fits with more fits with less.
+    first = bisect_left(range(1, len(chain.blocks) + 1), True, key=lambda number: not fits(number))
+    return chain.blocks[first]
 
 
 def _problem(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> str:
@@ -233,11 +235,11 @@ def _ends(knob: _Knob, low: int, high: int) -> Iterator[int]:
     yield low
 
 
-def _knobs(spec: PlanSpec, obstacle: Obstacle) -> Iterator[_Knob]:
+def _knobs(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> Iterator[_Knob]:
     if obstacle.exposure is None:
         yield from _step_knobs(spec, obstacle.group)
     else:
-        yield from _exposure_knobs(spec, obstacle.group, obstacle.exposure)
+        yield from _exposure_knobs(spec, obstacle.group, obstacle.exposure, culprit)
     yield from _hours_knobs(spec)
 
 
@@ -285,7 +287,7 @@ def _widen_step(spec: PlanSpec, number: int, place: int, field: str, minutes: fl
     return _with_group(spec, number, replace(group, steps=_put(group.steps, place, step)))
 
 
-def _exposure_knobs(spec: PlanSpec, number: int, place: int) -> Iterator[_Knob]:
+def _exposure_knobs(spec: PlanSpec, number: int, place: int, culprit: Block | None) -> Iterator[_Knob]:
     exposure = spec.groups[number].exposures[place]
     if not exposure.acts:
         yield _Knob(
@@ -293,7 +295,11 @@ def _exposure_knobs(spec: PlanSpec, number: int, place: int) -> Iterator[_Knob]:
             partial(_widen_exposure, spec, number, place, None),
             partial(_more, exposure.tolerance_min),
         )
-    for index, act in enumerate(exposure.acts):
+    # Of many acts only the wait before the one that does not fit is tried.
+    stuck = next(
+        (n for n, act in enumerate(exposure.acts) if culprit is not None and act.id == culprit.act), 0
+    )
+    for index, act in list(enumerate(exposure.acts))[max(0, stuck - 1) : stuck + 1]:
         if act.then_min is not None and act.then_min[1] is not None:
             yield _Knob(
                 f"a wait after {act.id} of up to",

@@ -23,7 +23,7 @@ MAX_PEOPLE = 4
 MAX_PANELS = 1000
 MAX_GROUPS = 60
 # A hundred turns of wetting and drying, and what goes around them.
-MAX_ACTS = 600
+MAX_ACTS = 200
 # A year of hours and a year of minutes: longer ones are slips of the pen.
 MAX_H = 8760.0
 MAX_MIN = 525_600.0

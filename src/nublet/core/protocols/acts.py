@@ -29,7 +29,7 @@ EQUIPMENT_WORDS: dict[Equipment, str] = {
 _SHARE, _LEAST_MIN, _MOST_MIN = 0.03, 0.5, 20.0
 # What follows at once is done within this.
 AT_ONCE_MIN = 10.0
-MAX_CYCLES = 500
+MAX_CYCLES = 150
 
 
 @dataclass(frozen=True, kw_only=True)
