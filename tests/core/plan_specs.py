@@ -61,7 +61,7 @@ def steps(name: str) -> st.SearchStrategy[list[dict[str, Any]]]:
     )
 
 
-def exposures() -> st.SearchStrategy[list[dict[str, Any]]]:
+def exposures(*, with_acts: bool = True) -> st.SearchStrategy[list[dict[str, Any]]]:
     look = st.fixed_dictionaries(
         {
             "after_min": st.sampled_from([0, 5, 20, 60, 1440, 10_080]),
@@ -79,7 +79,7 @@ def exposures() -> st.SearchStrategy[list[dict[str, Any]]]:
             "looks": st.lists(look, max_size=2, unique_by=lambda found: found["after_min"]),
         }
     )
-    named = st.tuples(st.sampled_from(AGENTS), exposure | acted())
+    named = st.tuples(st.sampled_from(AGENTS), exposure | acted() if with_acts else exposure)
     return st.lists(named, max_size=3, unique_by=lambda pair: pair[0]).map(
         lambda found: [e | {"id": f"{agent}-{i}"} for i, (agent, e) in enumerate(found)]
     )
@@ -112,7 +112,7 @@ def acted(draw: st.DrawFn) -> dict[str, Any]:
 
 
 @st.composite
-def plan_specs(draw: st.DrawFn) -> dict[str, Any]:
+def plan_specs(draw: st.DrawFn, *, with_acts: bool = True) -> dict[str, Any]:
     """Specifications of up to three groups; many of them cannot be done."""
     groups = []
     for name in "ABC"[: draw(st.integers(1, 3))]:
@@ -121,7 +121,7 @@ def plan_specs(draw: st.DrawFn) -> dict[str, Any]:
             "panels": draw(st.integers(1, 5)),
             "steps": draw(steps(name)),
             "cure_h": draw(st.sampled_from([0, 5, 24, 168])),
-            "exposures": draw(exposures()),
+            "exposures": draw(exposures(with_acts=with_acts)),
         }
         if draw(st.booleans()):
             group["condition_h"] = draw(st.sampled_from([0, 24, 100]))
