@@ -147,30 +147,15 @@ def draw_design(spec: DesignSpec) -> Design:
     check_spec(spec)
     loads = loads_of(spec)
     # On slips alone nothing is cut.
-    blocks = (
-        plan_blocks(
-            len(spec.build_ups),
-            spec.boards,
-            spec.size,
-            spec.saw,
-            panels_each=len(loads),
-            arrangement=spec.arrangement,
-            block_size=spec.block_size,
-        )
-        if loads
-        else []
-    )
+    blocks = _blocks_of(spec, len(loads)) if loads else []
     n_panels = sum(len(cut.places) for species in blocks for cut in species.cuts)
     _check_number(n_panels, spec)
     lots, codes, places, orders = (
         stream_of_chance(spec.seed, name) for name in ("lots", "codes", "places", "orders")
     )
     pairs = [(spec.build_ups.index(one), spec.build_ups.index(other)) for one, other in spec.pairs]
-    wanted_slips = plan_slips(
-        share_out(spec.exposures).slips,
-        (name for name in spec.build_ups if name not in spec.bare),
-        spec.slip_replicates,
-    )
+    coated = [name for name in spec.build_ups if name not in spec.bare]
+    wanted_slips = plan_slips(share_out(spec.exposures).slips, coated, spec.slip_replicates)
     drawn_codes = iter(draw_codes(n_panels + len(wanted_slips), rng=codes))
     drawers = [_drawers(spec, load, places) for load in loads]
     panels: list[Panel] = []
@@ -215,6 +200,18 @@ def draw_design(spec: DesignSpec) -> Design:
         fingerprint=fingerprint_of(
             {"spec": as_plain(spec), "panels": as_plain(panels), "slips": as_plain(slips)}
         ),
+    )
+
+
+def _blocks_of(spec: DesignSpec, panels_each: int) -> Sequence[SpeciesBlocks]:
+    return plan_blocks(
+        len(spec.build_ups),
+        spec.boards,
+        spec.size,
+        spec.saw,
+        panels_each=panels_each,
+        arrangement=spec.arrangement,
+        block_size=spec.block_size,
     )
 
 
