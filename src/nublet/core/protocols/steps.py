@@ -11,14 +11,14 @@ from dataclasses import replace
 from itertools import pairwise
 
 from nublet.core.plain import folded
-from nublet.core.protocols.acts import Act
+from nublet.core.protocols.acts import MAX_CYCLES, Act
 from nublet.core.protocols.agents import STAIN_LADDER_MIN, Agent, known_agent
 from nublet.core.protocols.shipped import TESTS
 from nublet.core.protocols.shipped.building import degrees, span_id, span_words
 from nublet.core.protocols.tests import AfterFail, Ladder, Protocol, Test
 
 _TIMES_FACTOR = 4
-_MOST_TIMES = 400
+_MOST_STROKES = 400
 Own = Mapping[str, Agent]
 
 
@@ -115,7 +115,8 @@ def _next(test: Test, by: int, own: Own | None) -> Test | None:
     if act.cycles or act.strokes:
         times = act.cycles or act.strokes
         wanted = times * _TIMES_FACTOR if by > 0 else times // _TIMES_FACTOR
-        return _at(test, act, times=wanted) if 1 < wanted <= _MOST_TIMES else None
+        most = MAX_CYCLES if act.cycles else _MOST_STROKES
+        return _at(test, act, times=wanted) if 1 < wanted <= most else None
     agent = (own or {}).get(folded(act.agent)) or known_agent(act.agent)
     temperatures = agent.temperatures_c if agent else ()
     if len(temperatures) > 1 and act.temperature_c is not None:
