@@ -108,6 +108,14 @@ def test_a_site_that_no_such_panel_carries(tmp_path: Path, capsys: pytest.Captur
         f"nublet protocol: {tmp_path / 'mine.json'}: tests.4.site: Wet heat 70 °C, 20 min does not fit"
     )
     assert check(text, tmp_path, capsys, "--panel", "60x130", "--margin", "0")[0] == 2
+    for options in (
+        ("--panel", "0x0"),
+        ("--panel", "400x150", "--margin", "-5"),
+        ("--panel", "400x150", "--margin", "nan"),
+    ):
+        code, _, err = check(text, tmp_path, capsys, *options)
+        assert code == 2
+        assert "cannot be. Give" in err
 
 
 def test_a_file_that_is_no_text(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

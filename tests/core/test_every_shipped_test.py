@@ -20,6 +20,7 @@ from nublet.core.planning.spec import Hands, PlanSpec, WorkingHours
 from nublet.core.planning.trial_exposures import MendTime, exposure_of, far_looks
 from nublet.core.planning.trial_work import TrialGroup, groups_of, mend_time
 from nublet.core.protocols.derived import derived_of
+from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import RESPONSES, parts_of
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 from nublet.core.protocols.tests import Protocol, Test
@@ -231,6 +232,16 @@ def test_a_scratch_is_mended_by_the_familys_own_way_and_bare_wood_is_only_sanded
     quick = mend_time(recipe(HARDOIL))
     assert quick is not None
     assert quick == MendTime(hands_min=1.5, cure_min=quick.cure_min)
+
+
+def test_a_ring_keeps_its_far_looks_in_the_plan() -> None:
+    """As trials of earlier releases have them: only tests of other acts leave theirs to the calendar."""
+    ring = TESTS["coffee-1h"]
+    month = Look(id="28d", name="28 d", after_min=28 * 1440)
+    found = exposure_of(ring, (*PROTOCOLS["table-basics"].looks, month))
+    assert found is not None
+    assert [look.after_min for look in found.looks] == [0, 1440, 28 * 1440]
+    assert found.acts == ()
 
 
 def test_turns_waits_and_looks_over_days_and_months() -> None:

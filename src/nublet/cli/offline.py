@@ -40,18 +40,23 @@ def answer_file(
         return refuse(command, f"{file} cannot be opened: {error.strerror}.")
     except UnicodeDecodeError:
         return refuse(command, f"{file} is not UTF-8 text. Save it as UTF-8.")
+    print_text(_json_text(as_json(answer)) if json_wanted else as_words(answer))
+    return rc(answer)
+
+
+def print_text(text: str) -> None:
+    """Print an answer, to a reader that may have seen enough before its end."""
     try:
-        print(_json_text(as_json(answer)) if json_wanted else as_words(answer))
+        print(text)
         sys.stdout.flush()
     except BrokenPipeError:
         # The reader (head, less) has seen enough; stop Python from complaining once more at exit.
         sys.stderr.close()
-    return rc(answer)
 
 
 def print_json(answer: dict[str, Any]) -> None:
     """Print it, as :func:`answer_file` does."""
-    print(_json_text(answer))
+    print_text(_json_text(answer))
 
 
 def _json_text(answer: dict[str, Any]) -> str:

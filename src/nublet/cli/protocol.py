@@ -8,8 +8,9 @@ import sys
 from collections import Counter
 from collections.abc import Sequence
 
-from nublet.cli.offline import answer_file, print_json, read_text, refuse
-from nublet.core.design.areas import PanelSize
+from nublet.cli.offline import answer_file, print_json, print_text, read_text, refuse
+from nublet.core.design.areas import PanelSize, check_panel_size
+from nublet.core.design.layout import check_margin
 from nublet.core.design.site_fit import check_sites_fit
 from nublet.core.errors import NubletError, ShelfError
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
@@ -25,7 +26,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if options.what == "list":
         listed = TESTS.values() if options.tests else PROTOCOLS.values()
         width = max(len(each.id) for each in listed)
-        print("\n".join(f"{each.id:{width}}  {each.name}: {each.says}" for each in listed))
+        print_text("\n".join(f"{each.id:{width}}  {each.name}: {each.says}" for each in listed))
         return 0
     if options.what == "show":
         protocol = PROTOCOLS.get(options.id)
@@ -64,6 +65,8 @@ def _checked(options: argparse.Namespace) -> Protocol:
     try:
         protocol = protocol_from_json(read_text(options.file))
         if options.panel is not None:
+            check_panel_size(options.panel)
+            check_margin(options.margin)
             check_sites_fit(options.panel, protocol.tests, margin_mm=options.margin)
     except NubletError as error:
         raise ShelfError(f"{error.field}: {error.message}" if error.field else error.message) from error

@@ -11,8 +11,9 @@ from dataclasses import dataclass, replace
 from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
 from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime
 from nublet.core.protocols.acts import Act, duration_tolerance_min
-from nublet.core.protocols.looks import COATED, Look, Read
+from nublet.core.protocols.looks import BEFORE, COATED, Look, Read
 from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.spot_tests import is_laid_and_lifted
 from nublet.core.protocols.tests import Test
 
 # One value from an instrument; setting a panel out to be looked at.
@@ -55,10 +56,12 @@ def exposure_of(
     ExposureWork or None
         ``None`` when there is nothing to do for it in a plan.
     """
-    planned = [look for look in looks if not look.is_before and not look.is_far and look.after != COATED]
-    before = [look for look in looks if look.after == "before"]
-    if _is_laid_and_lifted(test, planned) and not before:
-        return _laid_and_lifted(test, planned, times, n_judges)
+    listed = tuple(looks)
+    if is_laid_and_lifted(test, listed):
+        # Its looks are all planned, months away too, as trials of earlier releases have them in their plans.
+        return _laid_and_lifted(test, listed, times, n_judges)
+    planned = [look for look in listed if not look.is_before and not look.is_far and look.after != COATED]
+    before = [look for look in listed if look.after == BEFORE]
     steps = _Steps(test, times, mend)
     minutes = sum(reading_minutes(test, look, n_judges) for look in before) * times
     if minutes and test.acts:
@@ -97,12 +100,6 @@ def _minutes_of(read: Read, n_judges: int) -> float:
     if read.by == "judges":
         return MINUTES_PER_GRADE * views * n_judges
     return MINUTES_PER_MEASUREMENT * views * RESPONSES[read.response].n_readings
-
-
-def _is_laid_and_lifted(test: Test, looks: Sequence[Look]) -> bool:
-    if [act.kind for act in test.acts] != ["lay", "lift"] or test.occupies - {"heat_block"}:
-        return False
-    return test.acts[0].then_min is None and all(look.after in ("", test.acts[1].id) for look in looks)
 
 
 def _laid_and_lifted(test: Test, looks: Sequence[Look], times: int, n_judges: int) -> ExposureWork:

@@ -19,7 +19,7 @@ from nublet.core.design.trial_design import Panel
 from nublet.core.design.whole import Slip
 from nublet.core.protocols.looks import Look, Read
 from nublet.core.protocols.responses import RESPONSES, parts_of
-from nublet.core.protocols.tests import Protocol, Test
+from nublet.core.protocols.tests import Protocol
 from nublet.core.simulation.seeing import NOISE, SEEN, Moment, plausible
 from nublet.core.simulation.standing_up import condition, fresh_loss
 
@@ -175,8 +175,3 @@ def _choices(
                         piece=one, against=other, test=test, look=look, response="preferred", judge=judge,
                         value=0.5 if abs(ahead) < 0.1 else float(ahead > 0),
                     )  # fmt: skip
-
-
-def true_grade(family: str | None, test: Test) -> float:
-    """Return the invented mean grade, before chance, of a family (``None``: bare wood) for a test; never better than untouched."""
-    return condition(family, test)

@@ -14,6 +14,7 @@ from nublet.core.materials.species import SPECIES, Species, species_as_dict, spe
 from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict
 from nublet.core.protocols.plain import protocol_as_dict, protocol_from_dict, with_natures
 from nublet.core.protocols.shipped import PROTOCOLS
+from nublet.core.protocols.spot_tests import is_of_graded_rings
 from nublet.core.protocols.tests import Protocol
 from nublet.core.ranking.shipped import USES
 from nublet.core.ranking.use_records import use_as_dict, use_from_dict
@@ -94,14 +95,9 @@ def protocols_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Proto
 
 
 def choosable_protocols(shop_id: int, *, offered_only: bool = False) -> dict[str, Protocol]:
-    """Those that a trial can be carried through: so far on spots, read on one scale. Two queries."""
+    """Those that a trial can be carried through as yet. Two queries."""
     known = protocols_of(shop_id, offered_only=offered_only)
-    return {
-        name: protocol
-        for name, protocol in known.items()
-        if all(test.site.kind == "spot" and not test.looks for test in protocol.tests)
-        and len({response for test in protocol.tests for response in test.responses}) == 1
-    }
+    return {name: protocol for name, protocol in known.items() if is_of_graded_rings(protocol)}
 
 
 def products_named(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[int, Product]:
