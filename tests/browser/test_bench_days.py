@@ -196,7 +196,7 @@ def test_a_late_wipe_becomes_a_deviation_and_reaches_the_evidence(
     for panel in TrialPanel.objects.filter(trial=planned):
         for spot in panel.spots.all():
             grade = Grade(
-                client_id=uuid4(), panel=panel.code, exposure=spot.exposure, look="24h", kind="grade", grade=4
+                client_id=uuid4(), panel=panel.code, exposure=spot.exposure, look="24h", kind="grade", value=4
             )
             enter_reading(judge, planned.pk, grade)
     page.goto(f"{live_server.url}/trials/{planned.pk}/evidence")

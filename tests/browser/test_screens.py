@@ -57,7 +57,7 @@ def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
     for panel in TrialPanel.objects.filter(trial=trial).select_related("build_up", "board"):
         for n, spot in enumerate(panel.spots.all()):
             grade = {"Bare control": 1, "Marrowby Tung": 3}.get(panel.build_up.name, 4) + (
-                n + panel.board_id
+                n + (panel.board_id or 0)
             ) % 2
             enter_reading(
                 judge,
@@ -68,7 +68,7 @@ def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
                     exposure=spot.exposure,
                     look="24h",
                     kind="grade",
-                    grade=grade,
+                    value=grade,
                 ),
             )
     hours = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "00:00", "to": "24:00"}

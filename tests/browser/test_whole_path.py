@@ -69,7 +69,7 @@ def make_trial(page: Page) -> None:
 def grade_everything(page: Page) -> None:
     """Grade by keys alone, as the panel's hidden build-up deserves."""
     carried = {
-        row.code: GRADES[row.build_up.name][int(row.board.name[-1]) - 1]
+        row.code: GRADES[row.build_up.name][int(row.block[-1]) - 1]
         for row in TrialPanel.objects.select_related("build_up", "board")
     }
     for n in range(9 * 6):

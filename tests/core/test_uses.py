@@ -116,6 +116,6 @@ def test_each_use_is_fed_by_a_protocol_that_ships_for_it() -> None:
 
 def test_what_reads_anything_asks_for_no_agent() -> None:
     asked = Asked(id="looks", agents=frozenset(), response="looks")
-    assert asked.tests(PROTOCOLS["desk-and-shelf"]) == ("faults",)
+    assert asked.tests(PROTOCOLS["desk-and-shelf"]) == ("faults/looks",)
     uptake = Asked(id="uptake", agents=frozenset(), response="uptake")
     assert uptake.tests(PROTOCOLS["board-and-utensils"]) == ("uptake",)

@@ -80,7 +80,7 @@ def graded(designed: Trial, judge: Person, owner: Person) -> Trial:
     """All panels graded at 24 h; every exposure of a panel alike, by build-up and board."""
     start(owner, designed.pk)
     for panel in TrialPanel.objects.filter(trial=designed).select_related("build_up", "board"):
-        grade = GRADES[panel.build_up.name][int(panel.board.name[-1]) - 1]
+        grade = GRADES[panel.build_up.name][int(panel.block[-1]) - 1]
         for spot in panel.spots.all():
             grade_spot(judge, designed, panel.code, spot.exposure, grade)
     designed.refresh_from_db()
@@ -94,7 +94,7 @@ def started(designed: Trial, owner: Person) -> Trial:
 
 def grade_spot(judge: Person, trial: Trial, panel: str, exposure: str, grade: float) -> None:
     entry = BenchEntry(
-        client_id=uuid4(), panel=panel, exposure=exposure, look="24h", kind="grade", grade=grade
+        client_id=uuid4(), panel=panel, exposure=exposure, look="24h", kind="grade", value=grade
     )
     enter_reading(judge, trial.pk, entry)
 

@@ -44,25 +44,35 @@ def test_means_intervals_and_pairs_are_the_cores(client_of: Client, owner: Perso
     assert shown["headline"]["trust"].endswith("checks hold.")
 
 
-def test_tests_are_weighed_on_the_scale_that_the_protocol_reads(
+def test_each_response_is_weighed_on_its_own_scale(
     client_of: Client, owner: Person, graded: Trial, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """The same numbers, on a scale that runs the other way; two scales at once are refused, and it is said why."""
-    rough = replace(GRADE, id="rough", better="low", passes_from=2, unmarked_from=1.25, ruined_to=4.75)
+    """The same numbers, on a scale that runs the other way; of two scales one is shown at a time."""
+    rough = replace(
+        GRADE, id="rough", name="Rough", better="low", passes_from=2, unmarked_from=1.25, ruined_to=4.75
+    )
     monkeypatch.setitem(RESPONSES, "rough", rough)
-    exposures = tuple(replace(each, reads=(Read(response="rough"),)) for each in TABLE_BASICS.tests)
-    protocol = replace(TABLE_BASICS, tests=exposures)
-    monkeypatch.setattr("nublet.web.evidence.selectors.protocol_of", lambda trial: protocol)
+    first, *others = TABLE_BASICS.tests
+    tests = (replace(first, reads=(Read(response="rough"),)), *others)
+    for room in ("selectors", "rows"):
+        monkeypatch.setattr(
+            f"nublet.web.evidence.{room}.protocol_of", lambda trial: replace(TABLE_BASICS, tests=tests)
+        )
+    Reading.objects.filter(spot__exposure=first.id).update(response="rough")
     address = f"/api/trials/{graded.pk}/evidence"
-    shown = client_of(owner).get(address).json()
+    grades = client_of(owner).get(address).json()
+    assert grades["response"] == "grade"
+    assert grades["response_choices"] == [{"id": "grade", "name": "Grade"}, {"id": "rough", "name": "Rough"}]
+    assert {test["test"] for test in grades["tests"]} == {test.id for test in others}
+    shown = client_of(owner).get(address, {"response": "rough"}).json()
+    assert [test["test"] for test in shown["tests"]] == [first.id]
     assert [row["system"] for row in shown["tests"][0]["systems"]] == [
         "Bare control", "Marrowby Tung", "Skarn Waterborne Satin",
     ]  # fmt: skip
     assert next(check["level"] for check in shown["checks"] if check["check"] == "control") == "warn"
-    protocol = replace(protocol, tests=(*exposures[1:], TABLE_BASICS.tests[0]))
-    refused = client_of(owner).get(address)
-    assert refused.status_code == 400
-    assert "read on 2 scales (grade, rough)" in refused.json()["detail"]
+    refused = client_of(owner).get(address, {"response": "gloss-60"})
+    assert (refused.status_code, refused.json()["field"]) == (400, "response")
+    assert "Choose one of: grade, rough" in refused.json()["detail"]
 
 
 def test_export_reads_back_to_the_same_numbers(client_of: Client, owner: Person, graded: Trial) -> None:
@@ -81,8 +91,8 @@ def test_the_readings_behind_a_point_with_their_history(
     grade_spot(judge, graded, panel.code, "wine-1h", 2)
     address = f"/api/trials/{graded.pk}/evidence/readings"
     rows = client_of(owner).get(address, {"test": "wine-1h", "system": "Marrowby Tung"}).json()
-    assert [(row["board"], row["grade"]) for row in rows] == [("Beech 1", 2), ("Beech 2", 4), ("Beech 3", 3)]
-    assert [entry["grade"] for entry in rows[0]["entries"]] == [3, 2]
+    assert [(row["board"], row["value"]) for row in rows] == [("Beech 1", 2), ("Beech 2", 4), ("Beech 3", 3)]
+    assert [entry["value"] for entry in rows[0]["entries"]] == [3, 2]
     assert rows[0]["panel"] == panel.code
 
 

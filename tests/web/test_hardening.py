@@ -63,10 +63,10 @@ def test_a_long_name_is_no_fault_of_the_server(client_of: Client, db: None) -> N
 def test_what_is_no_grade(client_of: Client, started: Trial, judge: Person, grade: object) -> None:
     entry = {
         "client_id": str(uuid4()), "panel": started.panels.order_by("code")[0].code, "exposure": "wine-1h",
-        "look": "24h", "kind": "grade", "grade": grade,
+        "look": "24h", "kind": "grade", "value": grade,
     }  # fmt: skip
     response = client_of(judge).post(f"/api/judging/{started.pk}/entries", entry, format="json")
-    assert (response.status_code, response.json()["field"]) == (400, "grade")
+    assert (response.status_code, response.json()["field"]) == (400, "value")
 
 
 @pytest.mark.parametrize("minutes", [-1, 1e308, True])

@@ -233,7 +233,7 @@ def test_a_trial_goes_through_a_protocol_of_the_shops_own(
             grade = {"Bare control": 1, "Marrowby Tung": 3}.get(panel.build_up.name, 5)
             entry = BenchEntry(
                 client_id=UUID(int=spot.pk), panel=panel.code, exposure=spot.exposure, look="3d", kind="grade",
-                grade=grade,
+                value=grade,
             )  # fmt: skip
             enter_reading(judge, trial.pk, entry)
     evidence = at("get", f"trials/{trial.pk}/evidence")

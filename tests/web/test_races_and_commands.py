@@ -65,7 +65,7 @@ def at_once(entries: list[BenchEntry], judge: Person, trial: Trial) -> list[floa
 def entry(trial: Trial, grade: float, **more: Any) -> BenchEntry:
     code = TrialPanel.objects.filter(trial=trial).order_by("code")[0].code
     fields = {"client_id": uuid4(), "panel": code, "exposure": "wine-1h", "look": "24h", "kind": "grade"}
-    return BenchEntry(**{**fields, "grade": grade, **more})
+    return BenchEntry(**{**fields, "value": grade, **more})
 
 
 def test_one_entry_sent_six_times_at_once_counts_once(grading: tuple[Person, Trial]) -> None:

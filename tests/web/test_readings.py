@@ -33,9 +33,9 @@ def bench(client_of: Client, judge: Person, started: Trial) -> Callable[..., Any
 
 
 def test_a_correction_keeps_the_earlier_value_in_the_record(bench: Callable[..., Any]) -> None:
-    assert bench(grade=3).json() == {"grade": 3.0, "note": ""}
-    assert bench(grade=2).json() == {"grade": 2.0, "note": ""}
-    assert bench("note", note=" ring ").json() == {"grade": 2.0, "note": "ring"}
+    assert bench(value=3).json() == {"value": 3.0, "is_beyond": False, "note": ""}
+    assert bench(value=2).json() == {"value": 2.0, "is_beyond": False, "note": ""}
+    assert bench("note", note=" ring ").json() == {"value": 2.0, "is_beyond": False, "note": "ring"}
     entries = list(ReadingEntry.objects.order_by("pk").values_list("kind", "value", "note"))
     assert [(kind, grade and float(grade), note) for kind, grade, note in entries] == [
         ("grade", 3.0, ""),
@@ -45,24 +45,24 @@ def test_a_correction_keeps_the_earlier_value_in_the_record(bench: Callable[...,
 
 
 def test_take_back_undoes_one_entry_at_a_time_and_is_itself_kept(bench: Callable[..., Any]) -> None:
-    bench(grade=3)
-    bench(grade=1)
+    bench(value=3)
+    bench(value=1)
     bench("note", note="slip")
-    assert bench("take_back").json() == {"grade": 1.0, "note": ""}
-    assert bench("take_back").json() == {"grade": 3.0, "note": ""}
-    assert bench("take_back").json() == {"grade": None, "note": ""}
-    assert bench("take_back").json() == {"grade": None, "note": ""}
+    assert bench("take_back").json() == {"value": 1.0, "is_beyond": False, "note": ""}
+    assert bench("take_back").json() == {"value": 3.0, "is_beyond": False, "note": ""}
+    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": ""}
+    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": ""}
     assert ReadingEntry.objects.count() == 7
-    assert bench(grade=4).json()["grade"] == 4.0
+    assert bench(value=4).json()["value"] == 4.0
 
 
 def test_the_same_entry_sent_twice_counts_once(bench: Callable[..., Any]) -> None:
     twice = str(uuid4())
-    bench(grade=3, client_id=twice)
-    bench(grade=5)
-    assert bench(grade=3, client_id=twice).json()["grade"] == 5.0
+    bench(value=3, client_id=twice)
+    bench(value=5)
+    assert bench(value=3, client_id=twice).json()["value"] == 5.0
     assert ReadingEntry.objects.count() == 2
-    other = bench(grade=3, client_id=twice, exposure="coffee-1h")
+    other = bench(value=3, client_id=twice, exposure="coffee-1h")
     assert other.status_code == 409
     assert not Reading.objects.filter(spot__exposure="coffee-1h").exists()
 
@@ -70,14 +70,14 @@ def test_the_same_entry_sent_twice_counts_once(bench: Callable[..., Any]) -> Non
 @pytest.mark.parametrize(
     ("fields", "field", "says"),
     [
-        ({"grade": 7}, "grade", "grade 7 is not on the scale"),
-        ({"grade": 0.5}, "grade", "not on the scale"),
-        ({"grade": "good"}, "grade", "number"),
-        ({}, "grade", "A grade is missing"),
-        ({"grade": 3, "panel": "ZZ9"}, "panel", "no panel 'ZZ9'"),
-        ({"grade": 3, "exposure": "lava"}, "panel", "'lava'"),
-        ({"grade": 3, "look": "7d"}, "look", "no look '7d'"),
-        ({"grade": 3, "client_id": "mine"}, "client_id", "UUID"),
+        ({"value": 7}, "value", "grade 7 is not on the scale"),
+        ({"value": 0.5}, "value", "not on the scale"),
+        ({"value": "good"}, "value", "number"),
+        ({}, "value", "A grade is missing"),
+        ({"value": 3, "panel": "ZZ9"}, "panel", "no panel 'ZZ9'"),
+        ({"value": 3, "exposure": "lava"}, "panel", "'lava'"),
+        ({"value": 3, "look": "7d"}, "look", "no look '7d'"),
+        ({"value": 3, "client_id": "mine"}, "client_id", "UUID"),
     ],
 )
 def test_bad_entries_are_refused_and_nothing_is_written(
@@ -92,7 +92,7 @@ def test_bad_entries_are_refused_and_nothing_is_written(
 
 def test_codes_tell_capitals_apart(bench: Callable[..., Any], started: Trial) -> None:
     code = TrialPanel.objects.filter(trial=started).order_by("code")[0].code
-    assert bench(grade=3, panel=code.lower()).status_code == 400
+    assert bench(value=3, panel=code.lower()).status_code == 400
 
 
 def test_the_database_itself_refuses_a_grade_off_the_scale(graded: Trial) -> None:
@@ -104,14 +104,14 @@ def test_the_database_itself_refuses_a_grade_off_the_scale(graded: Trial) -> Non
 
 def test_judges_see_only_their_own_grades(graded: Trial, owner: Person, judge: Person) -> None:
     graded.judges.add(owner)
-    assert all(s.grade is not None for p in open_sitting(judge, graded.pk, "24h").panels for s in p.spots)
-    assert all(s.grade is None for p in open_sitting(owner, graded.pk, "24h").panels for s in p.spots)
+    assert all(s.values[0] is not None for p in open_sitting(judge, graded.pk, "24h").panels for s in p.spots)
+    assert all(s.values[0] is None for p in open_sitting(owner, graded.pk, "24h").panels for s in p.spots)
 
 
 def test_what_is_left_to_grade(graded: Trial, judge: Person, django_assert_num_queries: Any) -> None:
     with django_assert_num_queries(3):
         lifted, day_after = list_judging(judge)
-    assert (lifted.n_panels_left, lifted.n_graded, lifted.n_spots) == (9, 0, 54)
+    assert (lifted.n_panels_left, lifted.n_read, lifted.n_values) == (9, 0, 54)
     assert lifted.next_panel == open_sitting(judge, graded.pk, "lifted").panels[0].code
     assert (day_after.n_panels_left, day_after.next_panel) == (0, None)
 

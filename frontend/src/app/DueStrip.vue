@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { lookWords as lookWordsOf } from '@/kit/looks'
 import { useDue } from './due'
 import { verbOf, type DueShown } from './dueWords'
 import { useEntries } from './entries'
@@ -34,14 +35,18 @@ const kept = computed(() => {
 })
 
 function to(task: JudgingTask) {
-  return { name: 'read', params: { trialId: task.trial_id, look: task.look.id } }
+  return {
+    name: 'read',
+    params: { trialId: task.trial_id, look: task.look.id },
+    query: task.by === 'hands' ? { by: 'hands' } : {},
+  }
 }
 function toWork(shown: DueShown) {
   const { trial_id, operation_id } = shown.thing
   return { path: `/trials/${trial_id}/coat-and-cure`, query: operation_id ? { work: operation_id } : {} }
 }
 function lookWords(task: JudgingTask): string {
-  return task.look.after_min > 0 ? `look at ${task.look.name}` : 'look at lifting'
+  return lookWordsOf(task.look.name)
 }
 </script>
 

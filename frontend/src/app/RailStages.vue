@@ -30,8 +30,8 @@ watch(
 /** A judge knows of one stage: how far their own grading is. */
 function ownReading(): StageState {
   const own = judging.tasks.filter((task) => task.trial_id === props.trialId)
-  const graded = own.reduce((sum, task) => sum + task.n_graded, 0)
-  const spots = own.reduce((sum, task) => sum + task.n_spots, 0)
+  const graded = own.reduce((sum, task) => sum + task.n_read, 0)
+  const spots = own.reduce((sum, task) => sum + task.n_values, 0)
   return graded === 0 ? 'empty' : graded < spots ? 'under_way' : 'done'
 }
 

@@ -13,7 +13,15 @@ export interface BenchEntry {
   /** The number of the spot's section; an undivided panel has none. */
   place?: number
   look: string
+  /** Which value: without one it is the first that is asked for. */
+  response?: string
+  view?: string
+  /** Of a choice between two pieces the other's code. */
+  against?: string
   kind: Schemas['EntryKindEnum']
+  value?: number
+  is_beyond?: boolean
+  /** What the last release called the value: its entries may still be waiting. */
   grade?: number
   note?: string
 }
@@ -24,11 +32,11 @@ export type RefusedEntry = Refused<BenchEntry>
 export const useEntries = defineStore('entries', () =>
   useQueue<BenchEntry, Schemas['StandingReading']>(
     { waiting: 'entries', refused: 'refused' },
-    ({ trial_id, place = 0, ...rest }) =>
+    ({ trial_id, place = 0, response = '', view = '', against = '', is_beyond = false, ...rest }) =>
       body(
         api.POST('/api/judging/{trial_id}/entries', {
           params: { path: { trial_id } },
-          body: { ...rest, place },
+          body: { ...rest, place, response, view, against, is_beyond },
         }),
       ),
   ),

@@ -3,7 +3,8 @@ import { computed } from 'vue'
 import { gradeText, markFill, markRadius } from './grades'
 import { ruleTicks } from './scale'
 import { figureOf, quantityOf, unitSystem } from './units'
-import { grainPaths, woodTone } from './wood'
+import { layTabs, siteBox, siteShape, TAB_ROW } from './sites'
+import { GLASS, grainPaths, woodTone } from './wood'
 
 /** A masked part of the panel, by its number; the name is for keepers alone. */
 export interface DrawnArea {
@@ -22,8 +23,14 @@ export interface DrawnSpot {
   x_mm: number
   y_mm: number
   diameter_mm: number
+  /** What it is when it is no ring; it reaches so far along and across then. */
+  kind?: string
+  along_mm?: number
+  across_mm?: number
   label: string
   grade?: number | null
+  /** What was read there, where that is no grade. */
+  words?: string
   note?: string
 }
 
@@ -44,27 +51,52 @@ const props = defineProps<{
 }>()
 defineEmits<{ pick: [id: string] }>()
 
-const tone = computed(() => woodTone(props.species))
-const grain = computed(() => grainPaths(props.code, props.lengthMm, props.widthMm))
+const isGlass = computed(() => props.species === '')
+const tone = computed(() => (isGlass.value ? GLASS : woodTone(props.species)))
+const grain = computed(() => (isGlass.value ? [] : grainPaths(props.code, props.lengthMm, props.widthMm)))
 const ticks = computed(() => ruleTicks(props.lengthMm, unitSystem.value))
 // Text is laid out for a panel of 400 mm; a longer one is drawn smaller, so its text must be larger in mm.
 const unit = computed(() => (props.lengthMm / 400) * (props.textScale ?? 1))
 /** Large rings hold their label; a small one has it below, above the next ring or the edge. */
-const holdsLabel = (spot: DrawnSpot) => spot.diameter_mm > 60
+const holdsLabel = (spot: DrawnSpot) => shapeOf(spot) !== 'ring' || spot.diameter_mm > 60
+const shapeOf = (spot: DrawnSpot) => siteShape(spot.kind)
+/** What takes the whole face lies under everything else: each is a tab above the panel. */
+const placed = computed(() => props.spots.filter((spot) => shapeOf(spot) !== 'tab'))
+const tabs = computed(() =>
+  layTabs(
+    props.spots.filter((spot) => shapeOf(spot) === 'tab'),
+    props.lengthMm,
+    unit.value,
+  ),
+)
+const head = computed(() => 4 + tabs.value.rows * TAB_ROW * unit.value)
+const boxOf = (spot: DrawnSpot) => siteBox(spot, props.lengthMm)
 
 const idOf = (spot: DrawnSpot) => spot.id ?? spot.exposure
+
+/** The end-grain piece is drawn beside its panel. */
+const endRoom = computed(() => (props.spots.some((spot) => spot.kind === 'end') ? 22 : 0))
+/** Whether a strip is too narrow for its name, and it is written along it. */
+const isUpright = (spot: DrawnSpot) =>
+  shapeOf(spot) === 'box' && (spot.kind === 'end' || (spot.along_mm ?? 0) < (spot.across_mm ?? 0) * 0.6)
+const wordsBelow = (spot: DrawnSpot) =>
+  shapeOf(spot) === 'box' ? 13 * unit.value : holdsLabel(spot) ? 4 * unit.value : 3 * unit.value
+
+function seenOn(spot: DrawnSpot): string {
+  return spot.grade != null ? ` ${gradeText(spot.grade)}` : spot.words ? ` ${spot.words}` : ''
+}
 
 function nameOf(spot: DrawnSpot): string {
   // What is seen comes first and unbroken, so that a voice command can say it.
   const grade = spot.grade == null ? ', not graded' : ` ${gradeText(spot.grade)}`
-  return `${spot.label}${grade}${spot.note ? ', with a note' : ''}`
+  return `${spot.label}${spot.words ? `, ${spot.words}` : grade}${spot.note ? ', with a note' : ''}`
 }
 </script>
 
 <template>
   <svg
     class="panel"
-    :viewBox="`-14 -4 ${lengthMm + 28} ${widthMm + 26 * unit}`"
+    :viewBox="`-14 ${-head} ${lengthMm + 28 + endRoom} ${widthMm + head + 22 * unit}`"
     role="group"
     :aria-label="`Panel ${code}, ${figureOf('millimetres', lengthMm)} by ${quantityOf('millimetres', widthMm)}`"
   >
@@ -89,7 +121,31 @@ function nameOf(spot: DrawnSpot): string {
       </text>
     </g>
     <g
-      v-for="spot in spots"
+      v-for="tab in tabs.laid"
+      :key="idOf(tab.spot)"
+      class="spot tab"
+      :class="{ selected: idOf(tab.spot) === selected }"
+      :role="selected === undefined ? 'img' : 'button'"
+      :aria-label="nameOf(tab.spot)"
+      :aria-pressed="selected === undefined ? undefined : idOf(tab.spot) === selected"
+      :data-exposure="tab.spot.exposure"
+      @click="$emit('pick', idOf(tab.spot))"
+    >
+      <rect
+        :x="tab.x"
+        :y="tab.y"
+        :width="tab.width"
+        :height="16 * unit"
+        class="strip"
+        :class="{ chosen: idOf(tab.spot) === selected }"
+      />
+      <text :x="tab.x + 5 * unit" :y="tab.y + 11.5 * unit" :font-size="8.2 * unit">
+        {{ tab.spot.label }}
+        <tspan class="seen">{{ seenOn(tab.spot) }}</tspan>
+      </text>
+    </g>
+    <g
+      v-for="spot in placed"
       :key="idOf(spot)"
       class="spot"
       :class="{ selected: idOf(spot) === selected }"
@@ -100,9 +156,14 @@ function nameOf(spot: DrawnSpot): string {
       :data-exposure="spot.exposure"
       @click="$emit('pick', idOf(spot))"
     >
-      <circle class="ring" :r="spot.diameter_mm / 2" />
-      <circle class="target" :r="Math.max(spot.diameter_mm / 2, 20)" />
-      <template v-if="idOf(spot) === selected">
+      <template v-if="shapeOf(spot) !== 'ring'">
+        <rect v-bind="boxOf(spot)" class="strip" :class="[spot.kind, { chosen: idOf(spot) === selected }]" />
+      </template>
+      <template v-else>
+        <circle class="ring" :r="spot.diameter_mm / 2" />
+        <circle class="target" :r="Math.max(spot.diameter_mm / 2, 20)" />
+      </template>
+      <template v-if="shapeOf(spot) === 'ring' && idOf(spot) === selected">
         <circle class="chosen" :r="spot.diameter_mm / 2" />
         <path
           v-for="turn in holdsLabel(spot) ? [0, 90, 180, 270] : [0, 90, 270]"
@@ -114,12 +175,21 @@ function nameOf(spot: DrawnSpot): string {
       </template>
       <text
         class="label"
-        :y="holdsLabel(spot) ? -12 * unit : spot.diameter_mm / 2 + 9 * unit"
+        :y="
+          shapeOf(spot) === 'box' ? 3 * unit : holdsLabel(spot) ? -12 * unit : spot.diameter_mm / 2 + 9 * unit
+        "
         :font-size="8.2 * unit"
+        :transform="isUpright(spot) ? 'rotate(-90)' : undefined"
       >
         <tspan x="0">{{ spot.label }}</tspan>
       </text>
-      <g v-if="spot.grade != null" :transform="`translate(0 ${holdsLabel(spot) ? 6 : 0}) scale(${unit})`">
+      <text v-if="spot.words" class="label seen" :y="wordsBelow(spot)" :font-size="7.4 * unit">
+        {{ spot.words }}
+      </text>
+      <g
+        v-if="spot.grade != null"
+        :transform="`translate(0 ${shapeOf(spot) === 'box' ? 16 * unit : holdsLabel(spot) ? 6 : 0}) scale(${unit})`"
+      >
         <rect class="badge" x="-17" y="-8" width="34" height="17" />
         <g transform="translate(-7 0.5) scale(0.58)">
           <circle r="11" class="mark-ring" />
@@ -176,6 +246,42 @@ function nameOf(spot: DrawnSpot): string {
   stroke: #3a2f22;
   stroke-width: 0.7;
   stroke-dasharray: 2.2 1.8;
+}
+.strip {
+  fill: #ffffff24;
+  stroke: #3a2f22;
+  stroke-width: 0.7;
+  stroke-dasharray: 2.2 1.8;
+}
+.strip.part {
+  fill: #5a7a8a2e;
+}
+.strip.end {
+  fill: #00000014;
+}
+.strip.chosen {
+  fill: none;
+  stroke: #1d2321;
+  stroke-dasharray: none;
+  stroke-width: 1.7;
+}
+.tab .strip {
+  fill: var(--paper);
+  stroke: var(--line);
+  stroke-dasharray: none;
+}
+.tab .strip.chosen {
+  stroke: var(--ink);
+}
+.tab text {
+  fill: var(--ink);
+  font-family: var(--sans);
+}
+.tab.selected text {
+  font-weight: 700;
+}
+.seen {
+  font-family: var(--mono);
 }
 .target {
   fill: transparent;

@@ -26,6 +26,9 @@ const TONES: Record<string, WoodTone> = {
   iroko: { ground: '#A8804C', grain: '#7B5729' },
 }
 
+/** A slip of glass on paper. */
+export const GLASS: WoodTone = { ground: '#E4EDEE', grain: '#8FA3A8' }
+
 export function woodTone(species: string): WoodTone {
   return TONES[species] ?? { ground: '#D9BE98', grain: '#B28F60' }
 }

@@ -10,10 +10,16 @@ from itertools import chain
 from typing import TextIO
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.by_response import PieceRow
 from nublet.core.evidence.readings import Reading
+from nublet.core.protocols.responses import RESPONSES, Response
 
 REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
 COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
+EVERYTHING_COLUMNS = (
+    "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "unit", "words",
+    "left_out",
+)  # fmt: skip
 DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20
 
@@ -93,6 +99,39 @@ def write_readings(readings: Iterable[Reading]) -> str:
             ]
         )
     return out.getvalue()
+
+
+def write_everything(rows: Iterable[PieceRow]) -> str:
+    """Return what was read on all scales and measures, and what was worked out, as CSV text, one row a value.
+
+    Steps of a scale have their words beside the number.
+    """
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(EVERYTHING_COLUMNS)
+    for row in rows:
+        if row.value is None:
+            continue
+        response = RESPONSES[row.response]
+        texts = (
+            row.test, row.species, row.system, row.board, row.piece, row.judge, row.look, row.response, row.view, row.against,
+        )  # fmt: skip
+        writer.writerow(
+            [
+                *(_safe(text) for text in texts),
+                f"{row.value:.12g}",
+                _safe(response.unit),
+                _safe(_words_of(response, row.value)),
+                _safe(row.left_out),
+            ]
+        )
+    return out.getvalue()
+
+
+def _words_of(response: Response, value: float) -> str:
+    if response.form == "kinds":
+        return " and ".join(step.words.lower() for step in response.kinds_in(value)) or "none"
+    return next((step.words for step in response.steps if math.isclose(step.value, value)), "")
 
 
 def _safe(text: str | None) -> str:

@@ -10,6 +10,8 @@ const props = defineProps<{
   buildUps: readonly Schemas['BuildUp'][]
   usualSd: number
   isFixed: boolean
+  /** Whether any test of the protocol stands on glass. */
+  hasSlips: boolean
 }>()
 const draft = defineModel<DesignDraft>({ required: true })
 
@@ -66,6 +68,12 @@ function addPair(): void {
         :disabled="isFixed"
       />
       <span class="hint">Leave it blank to take what your finished trials show, or the usual 0.6.</span>
+    </div>
+
+    <div v-if="hasSlips" class="field">
+      <label for="slips">Slips of glass for each build-up and test</label>
+      <el-input-number id="slips" v-model="draft.slip_replicates" :min="1" :max="20" :disabled="isFixed" />
+      <span class="hint">A slip is a replicate of its own and comes from no board; bare wood has none.</span>
     </div>
 
     <PanelSizeFields v-model="draft" :is-fixed="isFixed" />

@@ -14,15 +14,33 @@ const panels = computed(() =>
   boards.value.flatMap((board) => board.panels.map((panel) => ({ panel, board }))),
 )
 const shown = computed(() => panels.value.find(({ panel }) => panel.code === chosen.value) ?? panels.value[0])
+/** Slips of glass, by what they are for; they come from no board. */
+const slips = computed(() =>
+  [...new Set(props.design.slips.map((slip) => slip.test))].map((test) => ({
+    test,
+    rows: props.design.slips.filter((slip) => slip.test === test),
+  })),
+)
 </script>
 
 <template>
-  <section v-if="shown" class="key-part" aria-label="The key">
+  <section v-if="shown || slips.length" class="key-part" aria-label="The key">
     <p class="key sheet">
       <strong>This is the key.</strong> Write only the code on the back of a panel, and keep this page from
       the judges.
     </p>
-    <div class="split">
+    <section v-if="slips.length" class="sheet glass" aria-label="Slips of glass">
+      <div v-for="group in slips" :key="group.test">
+        <h2>On glass: {{ names.get(group.test) ?? group.test }}</h2>
+        <ul>
+          <li v-for="slip in group.rows" :key="slip.code" :class="{ spoiled: slip.is_spoiled }">
+            <b class="mono">{{ slip.code }}</b> {{ slip.build_up.name }}
+            <span class="quiet">no {{ slip.replicate }}{{ slip.is_spoiled ? ', spoiled' : '' }}</span>
+          </li>
+        </ul>
+      </div>
+    </section>
+    <div v-if="shown" class="split">
       <div class="boards">
         <div v-for="board in boards" :key="board.id" class="board">
           <h2>{{ board.name }}</h2>
@@ -82,6 +100,20 @@ const shown = computed(() => panels.value.find(({ panel }) => panel.code === cho
 .key {
   padding: 10px 16px;
   border-left: 4px solid var(--due);
+}
+.glass {
+  padding: 12px 16px;
+}
+.glass ul {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: 4px 16px;
+  margin: 6px 0 0;
+  padding: 0;
+  list-style: none;
+}
+.glass .spoiled {
+  text-decoration: line-through;
 }
 .split {
   display: grid;

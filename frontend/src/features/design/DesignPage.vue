@@ -39,7 +39,9 @@ const { outlook, trouble: outlookTrouble, ask } = useOutlook(() => path.value.tr
 const trouble = ref('')
 const isBusy = ref(false)
 const isFixed = computed(() => trial.value?.started_at != null)
-const hasPanels = computed(() => standing.value?.boards.some((board) => board.panels.length) ?? false)
+const hasPanels = computed(() =>
+  Boolean(standing.value?.slips.length || standing.value?.boards.some((board) => board.panels.length)),
+)
 const names = computed(
   () => new Map(trial.value?.own_protocol.tests.map((exposure) => [exposure.id, exposure.short_name])),
 )
@@ -125,6 +127,7 @@ const draw = () =>
           :build-ups="trial.build_ups"
           :usual-sd="outlook?.spread.sd ?? 0.6"
           :is-fixed="isFixed"
+          :has-slips="trial.own_protocol.tests.some((test) => test.site === 'slip')"
         />
       </section>
       <section class="result" aria-label="How it would lie">

@@ -21,7 +21,10 @@ const parts = computed(() => [
     <div>
       <dt>Panels</dt>
       <dd class="mono">{{ outlook.n_panels }}</dd>
-      <dd class="quiet">{{ outlook.n_spots }} spots</dd>
+      <dd class="quiet">
+        {{ outlook.n_spots }}
+        {{ outlook.n_slips ? `places, ${outlook.n_slips} of them on slips of glass` : 'spots' }}
+      </dd>
     </div>
     <div>
       <dt>Hands-on hours</dt>

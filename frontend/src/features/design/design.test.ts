@@ -83,7 +83,7 @@ describe('the live answer', () => {
 describe('the form of a design', () => {
   const buildUps = [1, 2, 3].map((id) => ({ id, name: `Build-up ${id}` })) as never
   const form = (draft: DesignDraft, isFixed = false) =>
-    mount(DesignForm, { props: { modelValue: draft, buildUps, usualSd: 0.6, isFixed } })
+    mount(DesignForm, { props: { modelValue: draft, buildUps, usualSd: 0.6, isFixed, hasSlips: false } })
 
   it('makes room for as many names as there are sections', async () => {
     const draft = ref(copy())

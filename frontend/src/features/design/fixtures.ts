@@ -13,6 +13,7 @@ export const TRIAL = {
   end_piece_mm: 0,
   faces: 'front',
   panels_each: 1,
+  slip_replicates: 3,
   ladders: 'together',
   arrangement: 'auto',
   block_size: null,

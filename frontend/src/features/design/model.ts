@@ -20,6 +20,7 @@ export interface DesignDraft {
   end_piece_mm: number | null
   faces: Schemas['FacesUsedEnum']
   panels_each: number
+  slip_replicates: number
   ladders: Schemas['LaddersEnum']
   arrangement: Schemas['ArrangementEnum']
   block_size: number | null
@@ -39,6 +40,7 @@ export function designDraftOf(trial: Trial): DesignDraft {
     end_piece_mm: trial.end_piece_mm ?? null,
     faces: trial.faces,
     panels_each: trial.panels_each ?? 1,
+    slip_replicates: trial.slip_replicates ?? 3,
     ladders: trial.ladders,
     arrangement: trial.arrangement,
     block_size: trial.block_size ?? null,
@@ -94,6 +96,9 @@ export function drawnSpots(
       x_mm: spot.x_mm,
       y_mm: spot.y_mm,
       diameter_mm: spot.diameter_mm,
+      kind: spot.kind,
+      along_mm: spot.along_mm,
+      across_mm: spot.across_mm,
       label: names.get(spot.exposure) ?? spot.exposure,
     }))
 }

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import GradeMark from '@/kit/GradeMark.vue'
-import { GRADE } from '@/kit/grades'
 import IntervalBar from '@/kit/IntervalBar.vue'
 import { tieBars } from '@/kit/ties'
+import { axisOf, meanText } from './axis'
 import type { EvidenceRow, TestEvidence } from './model'
 
 /** Build-ups by tests: the mark, the mean, its interval on the line of its scale, and tie bars for the chosen test. */
 const props = defineProps<{
+  response: string
   rows: readonly EvidenceRow[]
   tests: readonly TestEvidence[]
   names: ReadonlyMap<string, string>
@@ -16,6 +17,7 @@ const props = defineProps<{
 }>()
 defineEmits<{ choose: [test: string]; open: [test: string, system: string] }>()
 
+const axes = computed(() => props.tests.map((test) => axisOf(props.response, [test])))
 const letters = computed(() => {
   const at = props.tests.findIndex((test) => test.test === props.chosen)
   return props.rows.map((row) => row.cells[at]?.letters ?? '')
@@ -29,7 +31,7 @@ function nameOf(row: EvidenceRow, index: number): string {
   const interval = cell.ci
     ? `, interval ${cell.ci[0]?.toFixed(1)} to ${cell.ci[1]?.toFixed(1)}`
     : ', no interval'
-  return `${row.system}, ${props.names.get(test.test)}: mean ${cell.mean.toFixed(1)}${interval}. Show the readings.`
+  return `${row.system}, ${props.names.get(test.test)}: mean ${meanText(props.response, cell.mean)}${interval}. Show the readings.`
 }
 </script>
 
@@ -68,13 +70,13 @@ function nameOf(row: EvidenceRow, index: number): string {
               @click="$emit('open', tests[index]?.test ?? '', row.system)"
             >
               <span class="value"
-                ><GradeMark :grade="cell.mean" :size="24" /><b class="mono">{{
-                  cell.mean.toFixed(1)
+                ><GradeMark v-if="response === 'grade'" :grade="cell.mean" :size="24" /><b class="mono">{{
+                  meanText(response, cell.mean)
                 }}</b></span
               >
               <IntervalBar
-                :from="GRADE.lowest"
-                :to="GRADE.highest"
+                :from="axes[index]?.from ?? 0"
+                :to="axes[index]?.to ?? 1"
                 :mean="cell.mean"
                 :low="cell.ci?.[0]"
                 :high="cell.ci?.[1]"

@@ -12,6 +12,7 @@ import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
 import { evidenceRows } from './model'
 import PairsTable from './PairsTable.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
+import SharesTable from './SharesTable.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -20,6 +21,7 @@ const trialId = computed(() => Number(route.params.trialId))
 const species = computed(() => String(route.query.species ?? ''))
 const look = computed(() => String(route.query.look ?? '24h'))
 const section = computed(() => String(route.query.section ?? ''))
+const response = computed(() => String(route.query.response ?? ''))
 
 const evidence = useLoaded(
   () =>
@@ -27,18 +29,29 @@ const evidence = useLoaded(
       api.GET('/api/trials/{trial_id}/evidence', {
         params: {
           path: { trial_id: trialId.value },
-          query: { look: look.value, species: species.value, section: section.value },
+          query: {
+            look: look.value,
+            species: species.value,
+            section: section.value,
+            response: response.value,
+          },
         },
       }),
     ),
-  [species, look, section],
+  [species, look, section, response],
 )
 const { data: found, trouble } = evidence
 
 const chosenTest = ref('')
 const behind = ref<{ test: string; system: string } | null>(null)
 const protocol = computed(() => open.summary?.trial.own_protocol)
-const names = computed(() => new Map(protocol.value?.tests.map((item) => [item.id, item.short_name])))
+const names = computed(
+  () =>
+    new Map([
+      ...(protocol.value?.tests ?? []).map((item) => [item.id, item.short_name] as const),
+      ...(protocol.value?.ladders ?? []).map((item) => [item.id, item.name] as const),
+    ]),
+)
 const test = computed(
   () => found.value?.tests.find((item) => item.test === chosenTest.value) ?? found.value?.tests[0],
 )
@@ -46,9 +59,21 @@ const rows = computed(() =>
   found.value && test.value ? evidenceRows(found.value.tests, test.value.test, found.value.control) : [],
 )
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
+const exported = computed(() => {
+  const own = found.value && found.value.response !== 'grade' ? `&response=${found.value.response}` : ''
+  return `section=${encodeURIComponent(found.value?.section ?? '')}${own}`
+})
 const title = (id: string) => names.value.get(id) ?? id
 
-function show(query: { species?: string; look?: string; section?: string }): void {
+/** Under which look a test was weighed, where it is not the one that was asked for. */
+const otherLook = computed(() => {
+  const asked = looks.value.find((each) => each.id === found.value?.look)?.name
+  const at = found.value?.looks.find((each) => each.test === test.value?.test)?.name
+  return at && at !== asked ? at : ''
+})
+const looks = computed(() => protocol.value?.looks ?? [])
+
+function show(query: { species?: string; look?: string; section?: string; response?: string }): void {
   behind.value = null
   void router.replace({ query: { ...route.query, ...query } })
 }
@@ -71,11 +96,42 @@ function openPoint(id: string, system: string): void {
       </div>
       <div class="row">
         <ChoiceBar
+          v-if="(found?.response_choices.length ?? 0) > 1 && (found?.response_choices.length ?? 0) < 5"
+          label="Read"
+          :options="found?.response_choices ?? []"
+          :chosen="found?.response ?? ''"
+          @choose="(id) => show({ response: id })"
+        />
+        <el-select
+          v-else-if="(found?.response_choices.length ?? 0) > 1"
+          class="response"
+          aria-label="Read"
+          :model-value="found?.response"
+          @change="(id: string) => show({ response: id })"
+        >
+          <el-option
+            v-for="each in found?.response_choices"
+            :key="each.id"
+            :value="each.id"
+            :label="each.name"
+          />
+        </el-select>
+        <ChoiceBar
+          v-if="looks.length < 5"
           label="Look"
-          :options="protocol?.looks ?? []"
+          :options="looks"
           :chosen="found?.look ?? look"
           @choose="(id) => show({ look: id })"
         />
+        <el-select
+          v-else
+          class="response"
+          aria-label="Look"
+          :model-value="found?.look ?? look"
+          @change="(id: string) => show({ look: id })"
+        >
+          <el-option v-for="each in looks" :key="each.id" :value="each.id" :label="each.name" />
+        </el-select>
         <ChoiceBar
           v-if="woods.length > 1"
           label="Wood"
@@ -90,11 +146,13 @@ function openPoint(id: string, system: string): void {
           :chosen="found.section"
           @choose="(id) => show({ section: id })"
         />
+        <a class="press" :href="`/api/trials/${trialId}/readings.csv?${exported}`" download>Export CSV</a>
         <a
+          v-if="(found?.response_choices.length ?? 0) > 1"
           class="press"
-          :href="`/api/trials/${trialId}/readings.csv?section=${encodeURIComponent(found?.section ?? '')}`"
+          :href="`/api/trials/${trialId}/readings.csv?${exported}&response=all`"
           download
-          >Export CSV</a
+          >Export all</a
         >
       </div>
     </header>
@@ -104,6 +162,7 @@ function openPoint(id: string, system: string): void {
       <button class="press" @click="evidence.load">Try again</button>
     </StateView>
     <StateView v-else-if="!found" kind="busy" title="Weighing the evidence…" />
+    <SharesTable v-else-if="found.shares.length" :found="found" :names="names" />
     <template v-else-if="test">
       <p v-if="found.headline.wood" class="wood sheet" role="note">{{ found.headline.wood }}</p>
       <section class="headline sheet">
@@ -120,7 +179,11 @@ function openPoint(id: string, system: string): void {
         <div><b>Not told apart:</b> {{ found.headline.not_told_apart }}</div>
       </section>
 
+      <p v-if="otherLook" class="quiet">
+        {{ title(test.test) }} is weighed at its own look: {{ otherLook }}.
+      </p>
       <EvidenceMatrix
+        :response="found.response"
         :rows="rows"
         :tests="found.tests"
         :names="names"
@@ -134,6 +197,7 @@ function openPoint(id: string, system: string): void {
         <section class="sheet part">
           <IntervalPlot
             :test="test"
+            :response="found.response"
             :title="title(test.test)"
             :behind="behind?.system ?? null"
             @open="(system) => openPoint(test?.test ?? '', system)"
@@ -147,6 +211,7 @@ function openPoint(id: string, system: string): void {
           :look="found.look"
           :species="found.species"
           :section="found.section"
+          :response="found.response"
           :title="title(behind.test)"
           @close="behind = null"
         />
@@ -184,6 +249,9 @@ summary {
 .headline ul {
   margin: 0;
   padding-left: 18px;
+}
+.response {
+  width: 200px;
 }
 .detail {
   display: grid;

@@ -1,17 +1,25 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { GRADE } from '@/kit/grades'
 import { place } from '@/kit/scale'
+import { axisOf } from './axis'
 import type { TestEvidence } from './model'
 
-/** One test: each build-up's panels as dots' summary — mean and 95 % interval on the grade axis. */
-const props = defineProps<{ test: TestEvidence; title: string; behind: string | null }>()
+/** One test: each build-up's panels as dots' summary — mean and 95 % interval on the line of its scale. */
+const props = defineProps<{
+  test: TestEvidence
+  response: string
+  title: string
+  behind: string | null
+}>()
 defineEmits<{ open: [system: string] }>()
 
 const LEFT = 225
 const WIDTH = 330
 const ROW = 34
-const at = (grade: number) => LEFT + (WIDTH * place(grade, GRADE.lowest - 0.2, GRADE.highest + 0.2)) / 100
+const axis = computed(() => axisOf(props.response, [props.test]))
+const margin = computed(() => (axis.value.to - axis.value.from) / 20)
+const at = (value: number) =>
+  LEFT + (WIDTH * place(value, axis.value.from - margin.value, axis.value.to + margin.value)) / 100
 const height = computed(() => props.test.systems.length * ROW + 34)
 </script>
 
@@ -26,9 +34,9 @@ const height = computed(() => props.test.systems.length * ROW + 34)
       role="group"
       :aria-label="`Interval plot of ${title}`"
     >
-      <g v-for="{ value: grade } in GRADE.steps" :key="grade">
-        <line :x1="at(grade)" :x2="at(grade)" y1="4" :y2="height - 22" class="grid" />
-        <text :x="at(grade)" :y="height - 6" class="tick">{{ grade }}</text>
+      <g v-for="tick in axis.ticks" :key="tick">
+        <line :x1="at(tick)" :x2="at(tick)" y1="4" :y2="height - 22" class="grid" />
+        <text :x="at(tick)" :y="height - 6" class="tick">{{ tick }}</text>
       </g>
       <g
         v-for="(row, index) in test.systems"

@@ -2,6 +2,7 @@
 import { api, body, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import GradeMark from '@/kit/GradeMark.vue'
+import { responseOf, valueWords, viewWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 
 /** The readings behind one point, with every correction that was made. */
@@ -12,6 +13,7 @@ const props = defineProps<{
   look: string
   species: string
   section: string
+  response: string
   title: string
 }>()
 defineEmits<{ close: [] }>()
@@ -32,19 +34,47 @@ const {
             look: props.look,
             species: props.species,
             section: props.section,
+            response: props.response,
           },
         },
       }),
     ),
-  [() => [props.trialId, props.test, props.system, props.look, props.species, props.section].join()],
+  [
+    () =>
+      [
+        props.trialId,
+        props.test,
+        props.system,
+        props.look,
+        props.species,
+        props.section,
+        props.response,
+      ].join(),
+  ],
 )
 
+/** From where, at which look and which part, as far as that is not said already. */
+function about(row: Schemas['ReadingBehind']): string {
+  return [
+    row.response !== props.response ? responseOf(row.response ?? '').name : '',
+    row.look !== props.look ? row.look : '',
+    row.view ? viewWords(row.view).toLowerCase() : '',
+    row.against ? `against ${row.against}` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
+}
+
 /** Earlier values, in words; empty when the reading was made once. */
-function earlier(entries: readonly Schemas['EntryLine'][]): string {
+function earlier(entries: readonly Schemas['EntryLine'][], response: string): string {
   if (entries.length < 2) return ''
   return entries
     .map((entry) =>
-      entry.kind === 'grade' ? `graded ${entry.grade}` : entry.kind === 'note' ? 'noted' : 'took back',
+      entry.kind === 'grade' && entry.value != null
+        ? `read ${valueWords(response, entry.value, entry.is_beyond)}`
+        : entry.kind === 'note'
+          ? 'noted'
+          : 'took back',
     )
     .join(', then ')
 }
@@ -67,21 +97,29 @@ function earlier(entries: readonly Schemas['EntryLine'][]): string {
         <tr>
           <th scope="col">Panel</th>
           <th scope="col">Board</th>
-          <th scope="col">Judge</th>
-          <th scope="col">Grade</th>
+          <th scope="col">By</th>
+          <th scope="col">{{ responseOf(response).name }}</th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="`${row.panel}-${row.judge}`">
+        <tr
+          v-for="row in rows"
+          :key="`${row.panel}-${row.judge}-${row.look}-${row.response}-${row.view}-${row.against}`"
+        >
           <td class="mono">{{ row.panel }}</td>
           <td>{{ row.board }}</td>
           <td>{{ row.judge.split(' ')[0] }}</td>
           <td>
             <span class="value"
-              ><GradeMark :grade="row.grade" :size="20" /><b class="mono">{{ row.grade }}</b></span
+              ><GradeMark v-if="row.response === 'grade'" :grade="row.value" :size="20" /><b class="mono">{{
+                valueWords(row.response ?? '', row.value, row.is_beyond)
+              }}</b></span
             >
+            <small v-if="about(row)" class="quiet note">{{ about(row) }}</small>
             <small v-if="row.note" class="note">{{ row.note }}</small>
-            <small v-if="earlier(row.entries)" class="quiet note">{{ earlier(row.entries) }}</small>
+            <small v-if="earlier(row.entries, row.response ?? '')" class="quiet note">{{
+              earlier(row.entries, row.response ?? '')
+            }}</small>
           </td>
         </tr>
       </tbody>

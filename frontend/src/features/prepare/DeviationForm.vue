@@ -16,6 +16,8 @@ import {
 const props = defineProps<{
   trialId: number
   boards: readonly Board[]
+  /** Pieces of glass, which come from no board. */
+  slips: readonly { code: string; is_spoiled: boolean; replaces?: string | null }[]
   /** The panel that was pointed at on its board. */
   selected: string | null
   send: (deviation: Schemas['NewDeviationRequest']) => Promise<string>
@@ -28,7 +30,7 @@ const trouble = ref('')
 const isBusy = ref(false)
 /** A spoiled panel may still be replaced, until it has been. */
 const codes = computed(() => {
-  const panels = props.boards.flatMap((board) => board.panels)
+  const panels = [...props.boards.flatMap((board) => board.panels), ...props.slips]
   const replaced = new Set(panels.map((panel) => panel.replaces))
   return panels
     .filter(
@@ -83,7 +85,7 @@ async function record(): Promise<void> {
       </label>
     </fieldset>
     <div v-if="needsPanel" class="field">
-      <label for="deviation-panel">Panel</label>
+      <label for="deviation-panel">Panel{{ slips.length ? ' or slip' : '' }}</label>
       <el-select
         id="deviation-panel"
         v-model="draft.panel"
@@ -113,7 +115,7 @@ async function record(): Promise<void> {
       </el-select>
       <span class="quiet">Wait for the next where you can: two that come together cannot be told apart.</span>
     </div>
-    <div v-if="draft.kind === 'panel_replaced'" class="field">
+    <div v-if="draft.kind === 'panel_replaced' && boardOfPanel" class="field">
       <label for="deviation-source">The new one is cut from</label>
       <el-select id="deviation-source" v-model="draft.board">
         <el-option :value="0" label="The same board" />

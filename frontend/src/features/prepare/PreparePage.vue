@@ -26,6 +26,7 @@ const trouble = ref('')
 const isBusy = ref(false)
 const boards = computed(() => design.value?.boards ?? [])
 const cutBoards = computed(() => boards.value.filter((board) => board.panels.length))
+const slips = computed(() => design.value?.slips ?? [])
 const hasPanels = computed(() => cutBoards.value.length > 0)
 const nPanels = computed(() => cutBoards.value.reduce((sum, board) => sum + board.panels.length, 0))
 const isStarted = computed(() => design.value?.started_at != null)
@@ -84,7 +85,10 @@ async function start(because: string): Promise<void> {
       <div>
         <h1>Prepare</h1>
         <p v-if="hasPanels" class="quiet">
-          {{ cutBoards.length }} boards, {{ nPanels }} panels, numbered in the order of cutting
+          {{ cutBoards.length }} boards, {{ nPanels }} panels, numbered in the order of cutting<template
+            v-if="slips.length"
+            >; {{ slips.length }} slips of glass besides</template
+          >
         </p>
       </div>
       <RouterLink v-if="isStarted" class="press press-main" :to="`/trials/${trialId}/read`">Grade</RouterLink>
@@ -147,6 +151,7 @@ async function start(because: string): Promise<void> {
               v-if="open.summary"
               :trial="open.summary.trial"
               :boards="cutBoards"
+              :n-slips="slips.length"
               :n-short="design.n_short"
               :is-busy="isBusy"
               :trouble="trouble"
@@ -154,7 +159,7 @@ async function start(because: string): Promise<void> {
             />
           </template>
         </section>
-        <SheetsToPrint v-if="hasPanels" :trial-id="trialId" :boards="cutBoards" />
+        <SheetsToPrint v-if="hasPanels || slips.length" :trial-id="trialId" :boards="cutBoards" />
         <section v-if="isStarted" id="deviations" class="sheet part" aria-labelledby="deviations-title">
           <h2 id="deviations-title">Deviations</h2>
           <p v-if="design.deviations.length === 0" class="quiet">Everything went as recorded.</p>
@@ -168,7 +173,13 @@ async function start(because: string): Promise<void> {
             </li>
           </ol>
           <TrialHistory :trial-id="trialId" />
-          <DeviationForm :trial-id="trialId" :boards="cutBoards" :selected="selected" :send="deviate" />
+          <DeviationForm
+            :trial-id="trialId"
+            :boards="cutBoards"
+            :slips="slips"
+            :selected="selected"
+            :send="deviate"
+          />
         </section>
       </div>
     </div>

@@ -7,6 +7,7 @@ import type { Board } from './model'
 const props = defineProps<{
   trial: Schemas['Trial']
   boards: readonly Board[]
+  nSlips: number
   nShort: number
   isBusy: boolean
   trouble: string
@@ -40,11 +41,16 @@ function start(): void {
     Starting freezes the design, the build-ups and the protocol, and seals their record. What goes otherwise
     from then on is recorded as a deviation.
   </p>
-  <p v-if="!boards.length" class="quiet">Draw lots under Design first.</p>
+  <p v-if="!boards.length && !nSlips" class="quiet">Draw lots under Design first.</p>
   <p v-else-if="nShort" class="late">
     {{ nShort === 1 ? 'One board is' : `${nShort} boards are` }} too short or too narrow.
   </p>
-  <button v-if="!isAsking" class="press press-main" :disabled="isBusy || !boards.length" @click="ask">
+  <button
+    v-if="!isAsking"
+    class="press press-main"
+    :disabled="isBusy || !(boards.length || nSlips)"
+    @click="ask"
+  >
     Start the trial…
   </button>
   <form
@@ -60,7 +66,11 @@ function start(): void {
         {{ count(trial.build_ups.length, 'build-up') }}, the bare control among them:
         {{ trial.build_ups.map((row) => row.name).join(', ') }}
       </li>
-      <li>{{ count(nPanels, 'panel') }} on {{ count(boards.length, 'board') }}, with their codes and lots</li>
+      <li>
+        {{ count(nPanels, 'panel') }} on {{ count(boards.length, 'board')
+        }}<template v-if="nSlips"> and {{ count(nSlips, 'slip') }} of glass</template>, with their codes and
+        lots
+      </li>
       <li>
         What stands on them and is looked at when, graded by
         {{ trial.judges.map((judge) => judge.display_name).join(', ') || 'nobody yet' }}

@@ -83,7 +83,7 @@ describe('starting a trial', () => {
     ({ name: 'Beech 1', length_mm: 1400, width_mm: 160, panels: [{}, {}], ...more }) as Board
   const show = (boards: Board[]) =>
     mount(StartTrial, {
-      props: { trial, boards, nShort: 0, isBusy: false, trouble: '' },
+      props: { trial, boards, nSlips: 0, nShort: 0, isBusy: false, trouble: '' },
       global: {
         stubs: {
           ElInput: {

@@ -6,7 +6,9 @@ import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
+import { lookWords } from '@/kit/looks'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
+import { keyWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 import { weightsQuery, type Ranking } from './model'
 import RankingRows from './RankingRows.vue'
@@ -49,7 +51,7 @@ const names = computed(() => new Map(protocol.value?.tests.map((item) => [item.i
 function fedBy(criterion: Ranking['profile']['criteria'][number]): string {
   const missing =
     found.value?.systems[0]?.criteria.find((row) => row.criterion === criterion.id)?.missing ?? []
-  const known = criterion.tests.filter((id) => !missing.includes(id)).map((id) => names.value.get(id) ?? id)
+  const known = criterion.tests.filter((id) => !missing.includes(id)).map((id) => keyWords(id, names.value))
   if (known.length === 0) return 'not tested'
   return missing.length ? `${known.join(', ')}; ${missing.length} not tested` : known.join(', ')
 }
@@ -74,7 +76,7 @@ watchDebounced(weights, () => (sent.value = weightsQuery(weights.value, own.valu
       <div>
         <h1>Which build-up for the {{ found?.profile.name.toLowerCase() ?? 'use' }}?</h1>
         <p v-if="found" class="quiet">
-          {{ speciesName(found.species) }} · look at {{ lookName }} ·
+          {{ speciesName(found.species) }} · {{ lookWords(lookName ?? '') }} ·
           {{ found.n_draws.toLocaleString('en') }} draws
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>

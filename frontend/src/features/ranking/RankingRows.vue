@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import IntervalBar from '@/kit/IntervalBar.vue'
 import { percentText } from '@/kit/scale'
+import { keyWords } from '@/kit/responses'
 import { gateWords, type Ranking } from './model'
 
 /** The build-ups in order: score with its interval, how often the best, and each gate. The tie group is one block. */
@@ -18,7 +19,7 @@ defineProps<{ ranking: Ranking; names: ReadonlyMap<string, string> }>()
           <th scope="col" class="figure">Best in</th>
           <th scope="col" class="figure">Passes all</th>
           <th v-for="gate in ranking.profile.gates" :key="gate.test" scope="col" class="gate">
-            {{ names.get(gate.test) ?? gate.test }}<br /><span class="mono">≥ {{ gate.threshold }}</span>
+            {{ keyWords(gate.test, names) }}<br /><span class="mono">≥ {{ gate.threshold }}</span>
           </th>
         </tr>
       </thead>

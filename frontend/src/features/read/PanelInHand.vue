@@ -3,6 +3,7 @@ import { useMediaQuery } from '@vueuse/core'
 import { computed } from 'vue'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
+import { valueWords } from '@/kit/responses'
 import { spotId, type BlindPanel, type BlindSpot, type Sitting } from './model'
 
 const props = defineProps<{
@@ -22,8 +23,23 @@ const drawn = computed(() =>
       ...found,
       id: spotId(found),
       label: props.names.get(found.exposure)?.short_name ?? found.exposure,
+      ...seenAt(found),
     })),
 )
+
+/** What the drawing shows of a site: its grade, or else how many of its values stand. */
+function seenAt(found: BlindSpot): { grade: number | null; words: string; note: string } {
+  const graded = found.asks.find((ask) => ask.response === 'grade')
+  const n = found.asks.filter((ask) => ask.value != null).length
+  const [only] = found.asks
+  const words =
+    graded?.value != null || !only || n === 0
+      ? ''
+      : found.asks.length === 1 && only.value != null
+        ? valueWords(only.response, only.value, only.is_beyond)
+        : `${n} of ${found.asks.length}`
+  return { grade: graded?.value ?? null, words, note: only?.note ?? '' }
+}
 </script>
 
 <template>
@@ -31,8 +47,8 @@ const drawn = computed(() =>
     <PanelDrawing
       :code="panel.code"
       :species="panel.species"
-      :length-mm="sitting.panel_length_mm"
-      :width-mm="sitting.panel_width_mm"
+      :length-mm="panel.length_mm"
+      :width-mm="panel.width_mm"
       :spots="drawn"
       :areas="panel.areas"
       :selected="spotId(spot)"

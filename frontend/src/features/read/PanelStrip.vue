@@ -6,8 +6,9 @@ defineProps<{ panels: readonly BlindPanel[]; here: number }>()
 defineEmits<{ take: [index: number] }>()
 
 function stateOf(panel: BlindPanel): 'graded' | 'begun' | 'to grade' {
-  const n = panel.spots.filter((spot) => spot.grade != null).length
-  return n === 0 ? 'to grade' : n < panel.spots.length ? 'begun' : 'graded'
+  const asks = panel.spots.flatMap((spot) => spot.asks)
+  const n = asks.filter((ask) => ask.value != null).length
+  return n === 0 ? 'to grade' : n < asks.length ? 'begun' : 'graded'
 }
 </script>
 

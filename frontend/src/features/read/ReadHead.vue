@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { lookWords } from '@/kit/looks'
 import type { BlindPanel, BlindSpot, Sitting, SpotPlace } from './model'
 
 /** Which panel is in hand, where it stands in the judge's own order, and whether everything is saved. */
@@ -19,15 +20,16 @@ defineProps<{
         Panel <span class="mono">{{ panel.code }}</span>
       </h1>
       <p class="quiet">
-        {{ sitting.trial_name }} ·
-        {{ sitting.look.after_min > 0 ? `look at ${sitting.look.name}` : 'look at lifting' }} · panel
-        {{ place.panel + 1 }} of {{ sitting.panels.length }} in your order · spot {{ place.spot + 1 }} of
-        {{ panel.spots.length }}<template v-if="spot.side === 'back'"> · on the back</template>
+        {{ sitting.trial_name }} · {{ lookWords(sitting.look.name) }} · panel {{ place.panel + 1 }} of
+        {{ sitting.panels.length }} in your order · spot {{ place.spot + 1 }} of {{ panel.spots.length
+        }}<template v-if="spot.side === 'back'"> · on the back</template>
       </p>
     </div>
     <div class="standing">
       <span role="status" :class="{ caution: isKept }">{{ saved }}</span>
-      <span class="judge">Judge: {{ sitting.judge.split(' ')[0] }}</span>
+      <span class="judge"
+        >{{ sitting.by === 'hands' ? 'By hand' : 'Judge' }}: {{ sitting.judge.split(' ')[0] }}</span
+      >
     </div>
   </header>
 </template>

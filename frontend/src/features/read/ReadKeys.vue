@@ -1,14 +1,31 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import { computed } from 'vue'
+import { responseOf } from '@/kit/responses'
 
 /** What the keys of this screen do. */
-defineProps<{ grades: readonly Schemas['GradeMeaning'][] }>()
+const props = defineProps<{ response: string }>()
+const declared = computed(() => responseOf(props.response))
+const keys = computed(() => declared.value.steps.map((step) => step.key))
 </script>
 
 <template>
   <dl class="sheet all-keys">
-    <dt>{{ grades.at(-1)?.grade }} – {{ grades[0]?.grade }}</dt>
-    <dd>grade the spot and move on</dd>
+    <template v-if="declared.form === 'measure'">
+      <dt>Enter</dt>
+      <dd>keep the number and move on</dd>
+      <dt>Tab</dt>
+      <dd>leave the box, for the keys below</dd>
+    </template>
+    <template v-else-if="declared.form === 'kinds'">
+      <dt>{{ keys.join(' ') }}</dt>
+      <dd>turn a kind on or off</dd>
+      <dt>Enter</dt>
+      <dd>keep them and move on</dd>
+    </template>
+    <template v-else>
+      <dt>{{ keys.join(' ') }}</dt>
+      <dd>enter it and move on</dd>
+    </template>
     <dt>← → ↑ ↓</dt>
     <dd>move to another spot</dd>
     <dt>[ and ]</dt>

@@ -3,8 +3,10 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { queueWords } from '@/app/queueWords'
+import { responseOf, viewWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
-import GradeKeys from './GradeKeys.vue'
+import AnswerKeys from './AnswerKeys.vue'
+import AskList from './AskList.vue'
 import NoteForm from './NoteForm.vue'
 import PanelInHand from './PanelInHand.vue'
 import PanelStrip from './PanelStrip.vue'
@@ -13,6 +15,7 @@ import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useReadKeys } from './useReadKeys'
 import { useNote } from './useNote'
+import { spotId } from './model'
 import { useSitting } from './useSitting'
 
 const route = useRoute()
@@ -20,9 +23,11 @@ const router = useRouter()
 const judging = useJudging()
 const trialId = computed(() => Number(route.params.trialId))
 const look = computed(() => String(route.params.look || '24h'))
-const { sitting, place, trouble, said, queue, panels, panel, spot, nGraded, nSpots, ...acts } = useSitting(
+const by = computed(() => (route.query.by === 'hands' ? 'hands' : 'judges'))
+const { sitting, place, trouble, said, queue, panels, panel, spot, ask, nRead, nAsked, ...acts } = useSitting(
   () => trialId.value,
   () => look.value,
+  () => by.value,
 )
 
 const {
@@ -30,14 +35,34 @@ const {
   words: noteText,
   open: openNote,
   keep: keepNote,
-} = useNote({ target: acts.target, standing: () => spot.value?.note ?? '', keep: acts.note })
+} = useNote({ target: acts.noteTarget, standing: () => spot.value?.asks[0]?.note ?? '', keep: acts.note })
 const isShowingKeys = ref(false)
 
 const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
 const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
-const saved = computed(() => queueWords(queue, `All ${nGraded.value} readings saved`))
+/** What the person reads in this trial in the other way: as a judge, or with the instruments. */
+const other = computed(() =>
+  judging.tasks.find((task) => task.trial_id === trialId.value && task.by !== by.value),
+)
+const otherWords = computed(() => (by.value === 'hands' ? 'Grade as a judge' : 'Measure by hand'))
+const toOther = computed(() => ({
+  name: 'read',
+  params: { trialId: trialId.value, look: other.value?.look.id ?? '' },
+  query: other.value?.by === 'hands' ? { by: 'hands' } : {},
+}))
+const asksFor = computed(() => {
+  if (!ask.value) return ''
+  if (ask.value.against)
+    return `Lay ${panel.value?.code} and ${ask.value.against} side by side. Which would you rather have?`
+  if (ask.value.view)
+    return `${viewWords(ask.value.view)}: ${responseOf(ask.value.response).name.toLowerCase()}.`
+  return ask.value.response === 'grade'
+    ? 'Look square on, then with the lamp glancing. What does the mark look like now?'
+    : `${responseOf(ask.value.response).name}, wherever it is seen best.`
+})
+const saved = computed(() => queueWords(queue, `All ${nRead.value} readings saved`))
 
-watch([trialId, look], () => void acts.load(), { immediate: true })
+watch([trialId, look, by], () => void acts.load(), { immediate: true })
 watch(
   () => queue.status,
   (now) => now === 'saved' && void judging.load(),
@@ -45,7 +70,6 @@ watch(
 
 useReadKeys(
   { ...acts, openNote, toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value) },
-  () => sitting.value?.grades ?? [],
   () => noting.value !== null,
 )
 </script>
@@ -59,6 +83,7 @@ useReadKeys(
       :says="trouble"
     >
       <button class="press press-main" @click="acts.load">Try again</button>
+      <RouterLink v-if="other" class="press" :to="toOther">{{ otherWords }}</RouterLink>
       <RouterLink class="press" to="/">Back to Today</RouterLink>
     </StateView>
     <StateView v-else-if="!sitting || !panel || !spot" kind="busy" title="Laying the panels out…" />
@@ -89,10 +114,16 @@ useReadKeys(
             :names="names"
             @pick="acts.pick"
             @turn="acts.turn"
-            @look="(id) => router.replace({ name: 'read', params: { trialId, look: id } })"
+            @look="
+              (id) => router.replace({ name: 'read', params: { trialId, look: id }, query: route.query })
+            "
           />
           <section aria-label="Your panels">
-            <p class="quiet">Your panels, in your order: {{ nGraded }} of {{ nSpots }} spots graded</p>
+            <p class="quiet">
+              Your panels, in your order: {{ nRead }} of {{ nAsked }} read<template v-if="other">
+                · <RouterLink :to="toOther">{{ otherWords }}</RouterLink></template
+              >
+            </p>
             <PanelStrip :panels="panels" :here="place.panel" @take="acts.goTo" />
           </section>
         </div>
@@ -101,9 +132,23 @@ useReadKeys(
           <h2>
             {{ exposure?.name }}<template v-if="spot.place"> · section {{ spot.place }}</template>
           </h2>
-          <p class="quiet">Look square on, then with the lamp glancing. What does the mark look like now?</p>
-          <GradeKeys :grades="sitting.grades" :standing="spot.grade" @grade="acts.grade" />
-          <p v-if="spot.note && !noting" class="note"><b>Note:</b> {{ spot.note }}</p>
+          <p class="quiet">{{ asksFor }}</p>
+          <AskList
+            v-if="spot.asks.length > 1"
+            :asks="spot.asks"
+            :here="place.ask"
+            :code="panel.code"
+            @take="acts.pickAsk"
+          />
+          <AnswerKeys
+            v-if="ask"
+            :ask="ask"
+            :at="`${panel.code}|${spotId(spot)}|${place.ask}`"
+            :code="panel.code"
+            :is-paused="noting !== null"
+            @answer="acts.answer"
+          />
+          <p v-if="spot.asks[0]?.note && !noting" class="note"><b>Note:</b> {{ spot.asks[0].note }}</p>
           <NoteForm
             v-if="noting"
             v-model="noteText"
@@ -119,7 +164,7 @@ useReadKeys(
               ? keys
             </button>
           </div>
-          <ReadKeys v-if="isShowingKeys" :grades="sitting.grades" />
+          <ReadKeys v-if="isShowingKeys && ask" :response="ask.response" />
           <p class="said" role="status">{{ said }}</p>
           <p v-if="sitting.is_simulated" class="quiet">
             Demo trial: the readings already here are simulated.

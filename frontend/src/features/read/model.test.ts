@@ -1,19 +1,33 @@
 import { describe, expect, it } from 'vitest'
 import {
-  countGraded,
-  findSpot,
-  nextUngraded,
+  countAsked,
+  countRead,
+  findAsk,
+  laidOut,
+  nextUnread,
   spotId,
   stepSpot,
+  withAsk,
   withEntries,
-  withSpot,
+  type Ask,
   type BlindSpot,
   type Sitting,
 } from './model'
 import type { BenchEntry } from '@/app/entries'
 
-function spot(exposure: string, x_mm: number, y_mm: number, grade: number | null = null): BlindSpot {
-  return { exposure, place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, grade, note: '' }
+function ask(value: number | null, fields: Partial<Ask> = {}): Ask {
+  return { response: 'grade', view: '', against: '', value, is_beyond: false, note: '', ...fields }
+}
+
+function spot(exposure: string, x_mm: number, y_mm: number, ...values: (number | null)[]): BlindSpot {
+  const views = ['square-on', 'glancing']
+  return {
+    exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, along_mm: 0, across_mm: 0,
+    asks:
+      values.length > 1
+        ? values.map((value, n) => ask(value, { view: views[n] ?? '' }))
+        : [ask(values[0] ?? null)],
+  } // prettier-ignore
 }
 
 function sitting(...panels: BlindSpot[][]): Sitting {
@@ -23,13 +37,18 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     is_simulated: false,
     judge: 'Imara Stolt',
     judge_id: 3,
+    by: 'judges',
     look: { id: '24h', name: '24 h', after_min: 1440, after: '', tolerance_min: null },
     looks: [],
-    panel_length_mm: 400,
-    panel_width_mm: 150,
     exposures: [],
-    grades: [],
-    panels: panels.map((spots, index) => ({ code: `K${index}`, species: 'beech', areas: [], spots })),
+    panels: panels.map((spots, index) => ({
+      code: `K${index}`,
+      species: 'beech',
+      length_mm: 400,
+      width_mm: 150,
+      areas: [],
+      spots,
+    })),
   }
 }
 
@@ -41,12 +60,14 @@ function entry(fields: Partial<BenchEntry>): BenchEntry {
     exposure: 'wine',
     look: '24h',
     kind: 'grade',
-    grade: 3,
+    value: 3,
     ...fields,
   }
 }
 
-describe('nextUngraded', () => {
+const at = (panel: number, spot: number, ask = 0) => ({ panel, spot, ask })
+
+describe('nextUnread', () => {
   const panels = sitting(
     [spot('a', 0, 0, 5), spot('b', 1, 0), spot('c', 2, 0, 4)],
     [spot('a', 0, 0, 1), spot('b', 1, 0, 2)],
@@ -54,18 +75,24 @@ describe('nextUngraded', () => {
   ).panels
 
   it('goes on with the next spot, then turns back on the same panel', () => {
-    expect(nextUngraded(panels, { panel: 0, spot: 0 })).toEqual({ panel: 0, spot: 1 })
-    expect(nextUngraded(panels, { panel: 0, spot: 2 })).toEqual({ panel: 0, spot: 1 })
+    expect(nextUnread(panels, at(0, 0))).toEqual(at(0, 1))
+    expect(nextUnread(panels, at(0, 2))).toEqual(at(0, 1))
+  })
+  it('asks for every view of a spot before it goes on', () => {
+    const seen = sitting([spot('a', 0, 0, 4, null), spot('b', 1, 0, null, null)]).panels
+    expect(nextUnread(seen, at(0, 0, 0))).toEqual(at(0, 0, 1))
+    expect(nextUnread(seen, at(0, 0, 1))).toEqual(at(0, 1, 0))
+    expect([countRead(seen), countAsked(seen)]).toEqual([1, 4])
   })
   it('skips panels that are graded and comes round to earlier ones', () => {
-    expect(nextUngraded(panels, { panel: 1, spot: 1 })).toEqual({ panel: 2, spot: 1 })
+    expect(nextUnread(panels, at(1, 1))).toEqual(at(2, 1))
     const last = panels.map((panel, i) =>
-      i === 2 ? { ...panel, spots: panel.spots.map((s) => ({ ...s, grade: 3 })) } : panel,
+      i === 2 ? { ...panel, spots: panel.spots.map((s) => ({ ...s, asks: [ask(3)] })) } : panel,
     )
-    expect(nextUngraded(last, { panel: 2, spot: 1 })).toEqual({ panel: 0, spot: 1 })
+    expect(nextUnread(last, at(2, 1))).toEqual(at(0, 1))
   })
   it('has nowhere to go when all is graded', () => {
-    expect(nextUngraded([panels[1]!], { panel: 0, spot: 0 })).toBeNull()
+    expect(nextUnread([panels[1]!], at(0, 0))).toBeNull()
   })
 })
 
@@ -93,28 +120,82 @@ describe('stepSpot', () => {
   })
 })
 
+describe('sideways among what takes the whole face', () => {
+  const whole = [spot('sheen', 200, 75), spot('looks', 200, 75), spot('feel', 200, 75)].map((each) => ({
+    ...each,
+    kind: 'panel' as const,
+  }))
+  it('goes one on or back, and stays at the ends', () => {
+    expect(stepSpot(whole, 0, 'ArrowRight')).toBe(1)
+    expect(stepSpot(whole, 2, 'ArrowRight')).toBe(2)
+    expect(stepSpot(whole, 1, 'ArrowLeft')).toBe(0)
+  })
+})
+
+describe('what the server sends', () => {
+  const sent = {
+    ...sitting(),
+    exposures: [
+      {
+        id: 'scratch', name: 'Scratch', short_name: 'Scratch', kind: 'liquid' as const, choice: 'preferred',
+        prompts: [{ response: 'grade', view: 'glancing' }, { response: 'gloss-60', view: '' }],
+      },
+    ],
+    panels: [
+      {
+        ...sitting([]).panels[0]!,
+        spots: [
+          {
+            exposure: 'scratch', kind: 'strip' as const, place: 0, side: 'front' as const, x_mm: 1, y_mm: 1, diameter_mm: 0,
+            along_mm: 9, across_mm: 2, values: [4, null], are_beyond: [false, false], note: 'faint',
+            choices: [{ against: 'T2', value: 0.5 }],
+          },
+        ],
+      },
+    ],
+  } // prettier-ignore
+  it('is laid out as values to give: those of the prompts, then the choices; the note is the first one’s', () => {
+    expect(laidOut(sent).panels[0]?.spots[0]?.asks).toEqual([
+      ask(4, { view: 'glancing', note: 'faint' }),
+      ask(null, { response: 'gloss-60' }),
+      ask(0.5, { response: 'preferred', against: 'T2' }),
+    ])
+  })
+})
+
 describe('entries over a sitting', () => {
   it('lays what the server may not have yet over what it sent', () => {
     const shown = withEntries(sitting([spot('wine', 0, 0, 5)]), [
-      entry({ grade: 2 }),
-      entry({ kind: 'note', note: 'ring' }),
-      entry({ trial_id: 8, grade: 1 }),
-      entry({ look: 'lifted', grade: 1 }),
-      entry({ panel: 'gone', grade: 1 }),
+      entry({ value: 2 }),
+      entry({ kind: 'note', value: undefined, note: 'ring' }),
+      entry({ trial_id: 8, value: 1 }),
+      entry({ look: 'lifted', value: 1 }),
+      entry({ panel: 'gone', value: 1 }),
     ])
-    expect(findSpot(shown, { panel: 'K0', exposure: 'wine' })).toMatchObject({ grade: 2, note: 'ring' })
+    expect(findAsk(shown, { panel: 'K0', exposure: 'wine' })).toMatchObject({ value: 2, note: 'ring' })
+  })
+  it('takes what the last release left waiting, which has a grade and no response', () => {
+    const shown = withEntries(sitting([spot('wine', 0, 0)]), [entry({ value: undefined, grade: 4 })])
+    expect(findAsk(shown, { panel: 'K0', exposure: 'wine' })?.value).toBe(4)
+  })
+  it('keeps the views of one spot apart', () => {
+    const shown = withEntries(sitting([spot('wine', 0, 0, null, null)]), [
+      entry({ response: 'grade', view: 'square-on', value: 5 }),
+      entry({ response: 'grade', view: 'glancing', value: 3 }),
+    ])
+    expect(shown.panels[0]!.spots[0]!.asks.map((each) => each.value)).toEqual([5, 3])
   })
   it('keeps the same exposure on two sections apart', () => {
     const onTwo = sitting([spot('wine', 0, 0), { ...spot('wine', 200, 0), place: 2 }])
-    const shown = withEntries(onTwo, [entry({ place: 2, grade: 4 })])
-    expect(shown.panels[0]!.spots.map((found) => found.grade)).toEqual([null, 4])
+    const shown = withEntries(onTwo, [entry({ place: 2, value: 4 })])
+    expect(shown.panels[0]!.spots.map((found) => found.asks[0]!.value)).toEqual([null, 4])
     expect(shown.panels[0]!.spots.map(spotId)).toEqual(['wine', 'wine/2'])
   })
-  it('changes one spot of one panel and leaves the first object alone', () => {
+  it('changes one value of one panel and leaves the first object alone', () => {
     const before = sitting([spot('wine', 0, 0)], [spot('wine', 0, 0)])
-    const after = withSpot(before, { panel: 'K1', exposure: 'wine' }, { grade: 4, note: '' })
-    expect(before.panels[1]!.spots[0]!.grade).toBeNull()
-    expect(after.panels.map((panel) => panel.spots[0]!.grade)).toEqual([null, 4])
-    expect(countGraded(after.panels)).toBe(1)
+    const after = withAsk(before, { panel: 'K1', exposure: 'wine' }, { value: 4, is_beyond: false, note: '' })
+    expect(before.panels[1]!.spots[0]!.asks[0]!.value).toBeNull()
+    expect(after.panels.map((panel) => panel.spots[0]!.asks[0]!.value)).toEqual([null, 4])
+    expect(countRead(after.panels)).toBe(1)
   })
 })

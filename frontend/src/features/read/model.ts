@@ -1,25 +1,77 @@
 import type { Schemas } from '@/api/client'
 import type { BenchEntry } from '@/app/entries'
-import { standingReading } from './standing'
+import { standingReading, type StandingReading } from './standing'
 
-export type Sitting = Schemas['Sitting']
-export type BlindPanel = Schemas['BlindPanel']
-export type BlindSpot = Schemas['BlindSpot']
+/** One value that is asked for at a site, and what stands there; of a choice between two pieces `against` is the other's code. */
+export interface Ask extends StandingReading {
+  response: string
+  view: string
+  against: string
+}
+export type BlindSpot = Omit<Schemas['BlindSpot'], 'values' | 'are_beyond' | 'choices' | 'note'> & {
+  asks: Ask[]
+}
+export type BlindPanel = Omit<Schemas['BlindPanel'], 'spots'> & { spots: BlindSpot[] }
+export type Sitting = Omit<Schemas['Sitting'], 'panels'> & { panels: BlindPanel[] }
 
+/** Which value is in hand: of which panel, which of its sites, which of what is asked there. */
 export interface SpotPlace {
   panel: number
   spot: number
+  ask: number
 }
 
-/** A spot by what it is: the same exposure may stand on several sections of a panel. Place 0 is an undivided panel. */
+/** A site by what it is: the same exposure may stand on several sections of a panel. Place 0 is an undivided panel. */
 export interface SpotName {
   panel: string
   exposure: string
   place?: number
 }
+/** A value by what it is; without a response it is the first that is asked for. */
+export interface AskName extends SpotName {
+  response?: string
+  view?: string
+  against?: string
+}
+
+/** The sitting as it was sent, its values beside what is asked. */
+export function laidOut(sent: Schemas['Sitting']): Sitting {
+  const tests = new Map(sent.exposures.map((test) => [test.id, test]))
+  return {
+    ...sent,
+    panels: sent.panels.map((panel) => ({
+      ...panel,
+      spots: panel.spots.map(({ values, are_beyond, choices, note, ...spot }) => ({
+        ...spot,
+        asks: [
+          ...(tests.get(spot.exposure)?.prompts ?? []).map((prompt, n) => ({
+            ...prompt,
+            against: '',
+            value: values[n] ?? null,
+            is_beyond: are_beyond[n] ?? false,
+            note: n === 0 ? note : '',
+          })),
+          ...choices.map((choice) => ({
+            response: tests.get(spot.exposure)?.choice ?? '',
+            view: '',
+            against: choice.against,
+            value: choice.value,
+            is_beyond: false,
+            note: '',
+          })),
+        ],
+      })),
+    })),
+  }
+}
 
 export function isSpot(spot: { exposure: string; place: number }, at: Omit<SpotName, 'panel'>): boolean {
   return spot.exposure === at.exposure && spot.place === (at.place ?? 0)
+}
+
+function isAsk(ask: Ask, at: AskName, index: number): boolean {
+  if (!at.response) return index === 0
+  return ask.response === at.response && ask.view === (at.view ?? '') && ask.against === (at.against ?? '')
 }
 
 /** What tells a panel's spots apart on its drawing. */
@@ -30,12 +82,8 @@ export function spotId(spot: { exposure: string; place: number }): string {
 export const ARROWS = ['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'] as const
 export type Arrow = (typeof ARROWS)[number]
 
-/** The sitting with one spot's grade and note replaced. */
-export function withSpot(
-  sitting: Sitting,
-  at: SpotName,
-  values: { grade: number | null; note: string },
-): Sitting {
+/** The sitting with what stands of one value replaced. */
+export function withAsk(sitting: Sitting, at: AskName, values: StandingReading): Sitting {
   return {
     ...sitting,
     panels: sitting.panels.map((found) =>
@@ -43,46 +91,65 @@ export function withSpot(
         ? found
         : {
             ...found,
-            spots: found.spots.map((spot) => (isSpot(spot, at) ? { ...spot, ...values } : spot)),
+            spots: found.spots.map((spot) =>
+              isSpot(spot, at)
+                ? {
+                    ...spot,
+                    asks: spot.asks.map((ask, n) => (isAsk(ask, at, n) ? { ...ask, ...values } : ask)),
+                  }
+                : spot,
+            ),
           },
     ),
   }
 }
 
-export function findSpot(sitting: Sitting, at: SpotName): BlindSpot | undefined {
-  return sitting.panels.find((found) => found.code === at.panel)?.spots.find((spot) => isSpot(spot, at))
+export function findAsk(sitting: Sitting, at: AskName): Ask | undefined {
+  return sitting.panels
+    .find((found) => found.code === at.panel)
+    ?.spots.find((spot) => isSpot(spot, at))
+    ?.asks.find((ask, n) => isAsk(ask, at, n))
 }
 
 /** The sitting with entries that the server may not have yet laid over it, oldest first. */
 export function withEntries(sitting: Sitting, entries: readonly BenchEntry[]): Sitting {
-  const bySpot = new Map<string, BenchEntry[]>()
+  const byAsk = new Map<string, BenchEntry[]>()
   for (const entry of entries) {
     if (entry.trial_id !== sitting.trial_id || entry.look !== sitting.look.id) continue
-    const key = `${entry.panel} ${spotId({ exposure: entry.exposure, place: entry.place ?? 0 })}`
-    bySpot.set(key, [...(bySpot.get(key) ?? []), entry])
+    const key = [
+      entry.panel,
+      entry.exposure,
+      entry.place ?? 0,
+      entry.response,
+      entry.view,
+      entry.against,
+    ].join('|')
+    byAsk.set(key, [...(byAsk.get(key) ?? []), entry])
   }
-  return [...bySpot.values()].reduce((current, own) => {
+  return [...byAsk.values()].reduce((current, own) => {
     const at = own[0]
-    const spot = at && findSpot(current, at)
-    return spot ? withSpot(current, at, standingReading(own, spot)) : current
+    const ask = at && findAsk(current, at)
+    return ask ? withAsk(current, at, standingReading(own, ask)) : current
   }, sitting)
 }
 
-/** Where grading goes on: the next spot without a grade on this panel, else on the panels after it, else before. */
-export function nextUngraded(panels: readonly BlindPanel[], from: SpotPlace): SpotPlace | null {
+/** Where reading goes on: the next value that is missing on this panel, else on the panels after it, else before. */
+export function nextUnread(panels: readonly BlindPanel[], from: SpotPlace): SpotPlace | null {
   const order = [...panels.keys()]
   const turned = [...order.slice(from.panel), ...order.slice(0, from.panel)]
   for (const panel of turned) {
-    const spots = panels[panel]?.spots ?? []
-    const start = panel === from.panel ? from.spot + 1 : 0
-    const places = [...spots.keys()]
-    for (const spot of [...places.slice(start), ...places.slice(0, start)])
-      if (spots[spot]?.grade == null) return { panel, spot }
+    const asks = (panels[panel]?.spots ?? []).flatMap((spot, n) =>
+      spot.asks.map((ask, k) => ({ ask, place: { panel, spot: n, ask: k } })),
+    )
+    const here = asks.findIndex(({ place }) => place.spot === from.spot && place.ask === from.ask)
+    const start = panel === from.panel ? here + 1 : 0
+    const found = [...asks.slice(start), ...asks.slice(0, start)].find(({ ask }) => ask.value == null)
+    if (found) return found.place
   }
   return null
 }
 
-/** The nearest spot in the arrow's direction, or the same one when there is none. */
+/** The nearest spot in the arrow's direction; sideways the one before or after where several take the whole face. */
 export function stepSpot(spots: readonly BlindSpot[], from: number, arrow: Arrow): number {
   const here = spots[from]
   if (!here) return 0
@@ -97,9 +164,17 @@ export function stepSpot(spots: readonly BlindSpot[], from: number, arrow: Arrow
     const cost = along + 2 * across
     if (cost < bestCost) [best, bestCost] = [index, cost]
   })
-  return best
+  const isWhole = (spot: BlindSpot | undefined) => spot !== undefined && spot.kind !== 'spot'
+  const beside = spots[from + forward]
+  return best === from && sideways && beside && (isWhole(here) || isWhole(beside)) ? from + forward : best
 }
 
-export function countGraded(panels: readonly BlindPanel[]): number {
-  return panels.reduce((sum, panel) => sum + panel.spots.filter((spot) => spot.grade != null).length, 0)
+export function countRead(panels: readonly BlindPanel[]): number {
+  return sumAsks(panels, (asks) => asks.filter((ask) => ask.value != null).length)
+}
+export function countAsked(panels: readonly BlindPanel[]): number {
+  return sumAsks(panels, (asks) => asks.length)
+}
+function sumAsks(panels: readonly BlindPanel[], count: (asks: readonly Ask[]) => number): number {
+  return panels.reduce((sum, panel) => sum + panel.spots.reduce((own, spot) => own + count(spot.asks), 0), 0)
 }

@@ -3,36 +3,86 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope } from 'vue'
 import { useSession } from '@/app/session'
-import GradeKeys from './GradeKeys.vue'
-import type { Sitting } from './model'
+import AnswerKeys from './AnswerKeys.vue'
+import StepKeys from './StepKeys.vue'
+import type { Ask, BlindSpot } from './model'
 import PanelStrip from './PanelStrip.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useSitting } from './useSitting'
 
+const asked = (response: string, value: number | null = null): Ask => ({
+  response,
+  view: '',
+  against: '',
+  value,
+  is_beyond: false,
+  note: '',
+})
+const blind = (exposure: string, x_mm: number, value: number | null): BlindSpot => ({
+  exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm: 50, diameter_mm: 40, along_mm: 0, across_mm: 0,
+  asks: [asked('grade', value)],
+}) // prettier-ignore
+
 describe('small parts', () => {
-  it('grade keys give the grade', async () => {
-    const grades = [5, 4].map((grade) => ({ grade, key: String(grade), words: `words ${grade}`, says: '' }))
-    const keys = mount(GradeKeys, { props: { grades, standing: 4 } })
+  it('the keys of a scale give the step', async () => {
+    const steps = [5, 4].map((value) => ({ value, key: String(value), words: `words ${value}`, says: '' }))
+    const keys = mount(StepKeys, { props: { steps, standing: 4, isGrade: true, label: 'Grade this spot' } })
     expect(keys.find('.standing').text()).toContain('words 4')
     await keys.findAll('button')[0]!.trigger('click')
-    expect(keys.emitted('grade')).toEqual([[5]])
+    expect(keys.emitted('answer')).toEqual([[5]])
+  })
+  it('kinds are turned on and off, and none is an answer', async () => {
+    const keys = mount(AnswerKeys, {
+      props: { ask: asked('change-kinds'), at: 'a', code: 'K7', isPaused: false },
+    })
+    await keys.find('.keep').trigger('click')
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'c' }))
+    await keys.findAll('.kind')[1]!.trigger('click')
+    await keys.find('.keep').trigger('click')
+    expect(keys.emitted('answer')).toEqual([
+      [0, false],
+      [3, false],
+    ])
+    keys.unmount()
+  })
+  it('a measure that cannot be is refused and one that is unusual is asked about once', async () => {
+    const keys = mount(AnswerKeys, {
+      props: { ask: asked('gloss-60'), at: 'a', code: 'K7', isPaused: false },
+    })
+    const keep = async (typed: string) => {
+      await keys.find('input').setValue(typed)
+      await keys.find('form').trigger('submit')
+    }
+    await keep('matt')
+    expect(keys.text()).toContain('as a number')
+    await keep('-3')
+    expect(keys.text()).toContain('cannot be')
+    expect(keys.emitted('answer')).toBeUndefined()
+    await keep('34,5')
+    expect(keys.emitted('answer')).toEqual([[34.5, false]])
+    keys.unmount()
+  })
+  it('a choice between two names both codes, and the key of a step comes before the page’s own', async () => {
+    const keys = mount(AnswerKeys, {
+      props: { ask: { ...asked('preferred'), against: 'T2' }, at: 'a', code: 'K7', isPaused: false },
+    })
+    expect(keys.findAll('button').map((each) => each.text())).toEqual(['1K7', '2Neither', '3T2'])
+    const page = vi.fn()
+    window.addEventListener('keydown', page)
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '3' }))
+    expect(keys.emitted('answer')).toEqual([[0, false]])
+    expect(page).not.toHaveBeenCalled()
+    window.removeEventListener('keydown', page)
+    keys.unmount()
   })
   it('the strip of panels tells graded, begun and to grade', () => {
-    const spot = (exposure: string, grade: number | null) => ({
-      exposure,
-      place: 0,
-      side: 'front' as const,
-      grade,
-      note: '',
-      x_mm: 0,
-      y_mm: 0,
-      diameter_mm: 40,
-    })
     const panel = (code: string, ...grades: (number | null)[]) => ({
       code,
       species: 'beech',
+      length_mm: 400,
+      width_mm: 150,
       areas: [],
-      spots: grades.map((grade, index) => spot(String(index), grade)),
+      spots: grades.map((grade, index) => blind(String(index), 0, grade)),
     })
     const panels = [panel('K7', 3, 4), panel('R4', 3, null), panel('T2', null, null)]
     const strip = mount(PanelStrip, { props: { panels, here: 1 } })
@@ -64,40 +114,40 @@ describe('small parts', () => {
 })
 
 describe('a sitting', () => {
-  const spots = [0, 1].map((n) => ({
-    exposure: `e${n}`,
-    place: 0,
-    side: 'front' as const,
-    x_mm: 50 * n,
-    y_mm: 50,
-    diameter_mm: 40,
-    grade: null,
-    note: '',
-  }))
-  const sitting: Sitting = {
+  const sent = {
     trial_id: 1,
     trial_name: 'Saloon tables',
     is_simulated: false,
     judge: 'Imara',
     judge_id: 3,
+    by: 'judges',
     look: { id: '24h', name: '24 h', after_min: 1440, after: '', tolerance_min: null },
     looks: [],
-    panel_length_mm: 400,
-    panel_width_mm: 150,
-    exposures: [],
-    grades: [],
-    panels: ['K7', 'R4'].map((code) => ({ code, species: 'beech', areas: [], spots })),
-  }
+    exposures: ['e0', 'e1'].map((id) => ({
+      id, name: id, short_name: id, kind: 'liquid', choice: '', prompts: [{ response: 'grade', view: '' }],
+    })),
+    panels: ['K7', 'R4'].map((code) => ({
+      code, species: 'beech', length_mm: 400, width_mm: 150, areas: [],
+      spots: ['e0', 'e1'].map((id, n) => {
+        const { asks, ...spot } = blind(id, 50 * n, null)
+        return { ...spot, values: asks.map((each) => each.value), are_beyond: [false], choices: [], note: '' }
+      }),
+    })),
+  } // prettier-ignore
 
   async function open() {
-    const stands = new Map<string, { grade: number | null; note: string }>()
+    const stands = new Map<string, { value: number | null; is_beyond: boolean; note: string }>()
     vi.stubGlobal(
       'fetch',
       vi.fn(async (request: Request) => {
-        if (request.method === 'GET') return Response.json(sitting)
+        if (request.method === 'GET') return Response.json(sent)
         const entry = await request.json()
         const key = `${entry.panel} ${entry.exposure}`
-        stands.set(key, { grade: entry.kind === 'grade' ? entry.grade : null, note: entry.note ?? '' })
+        stands.set(key, {
+          value: entry.kind === 'grade' ? entry.value : null,
+          is_beyond: false,
+          note: entry.note ?? '',
+        })
         return Response.json(stands.get(key))
       }),
     )
@@ -128,28 +178,29 @@ describe('a sitting', () => {
 
   it('grades and moves on, panel by panel, and says when all is done', async () => {
     const made = await open()
-    made.grade(4)
-    expect(made.place.value).toEqual({ panel: 0, spot: 1 })
-    made.grade(3)
+    made.answer(4)
+    expect(made.place.value).toEqual({ panel: 0, spot: 1, ask: 0 })
+    made.answer(3)
     expect(made.said.value).toBe('Panel K7 is done.')
-    expect(made.place.value).toEqual({ panel: 1, spot: 0 })
-    made.grade(2)
-    made.grade(1)
+    expect(made.place.value).toEqual({ panel: 1, spot: 0, ask: 0 })
+    made.answer(2)
+    made.answer(1)
     expect(made.said.value).toBe('Every spot at this look is graded.')
-    expect(made.nGraded.value).toBe(4)
+    expect(made.nRead.value).toBe(4)
     await vi.waitFor(() => expect(made.queue.status).toBe('saved'))
   })
   it('takes back to what stood before, on the panel where it was', async () => {
     const made = await open()
-    made.grade(4)
+    made.answer(4)
     made.pick('e0')
-    made.grade(2)
+    made.answer(2)
     made.turn(1)
     made.takeBack()
     expect(made.panel.value?.code).toBe('K7')
-    expect(made.spot.value).toMatchObject({ exposure: 'e0', grade: 4 })
+    expect(made.spot.value?.exposure).toBe('e0')
+    expect(made.ask.value?.value).toBe(4)
     made.takeBack()
-    expect(made.spot.value?.grade).toBeNull()
+    expect(made.ask.value?.value).toBeNull()
     made.takeBack()
     expect(made.said.value).toContain('left to take back')
     expect(made.queue.waiting.filter((entry) => entry.kind === 'take_back').length).toBeLessThanOrEqual(2)
@@ -161,30 +212,30 @@ describe('a sitting', () => {
       'fetch',
       vi.fn(async (request: Request) =>
         request.method === 'GET'
-          ? Response.json(sitting)
+          ? Response.json(sent)
           : Response.json({ status: 409, detail: 'No.', code: 'conflict', field: null }, { status: 409 }),
       ),
     )
-    made.grade(4)
-    expect(made.nGraded.value).toBe(1)
-    await vi.waitFor(() => expect(made.nGraded.value).toBe(0))
+    made.answer(4)
+    expect(made.nRead.value).toBe(1)
+    await vi.waitFor(() => expect(made.nRead.value).toBe(0))
     expect(made.queue.refused).toHaveLength(1)
-    expect(made.place.value).toEqual({ panel: 0, spot: 1 })
+    expect(made.place.value).toEqual({ panel: 0, spot: 1, ask: 0 })
   })
   it('keeps a note beside the grade', async () => {
     const made = await open()
-    made.note(' faint ring ', made.target()!)
-    expect(made.spot.value).toMatchObject({ grade: null, note: 'faint ring' })
-    expect(made.place.value).toEqual({ panel: 0, spot: 0 })
+    made.note(' faint ring ', made.noteTarget()!)
+    expect(made.ask.value).toMatchObject({ value: null, note: 'faint ring' })
+    expect(made.place.value).toEqual({ panel: 0, spot: 0, ask: 0 })
   })
   it('keeps a note for the spot that it was begun on, whatever is in hand since', async () => {
     const made = await open()
-    const begun = made.target()!
+    const begun = made.noteTarget()!
     made.turn(1)
     made.note('lifted edge', begun)
     expect(made.panel.value?.code).toBe('R4')
-    expect(made.spot.value?.note).toBe('')
-    expect(made.panels.value[0]!.spots[0]!.note).toBe('lifted edge')
+    expect(made.ask.value?.note).toBe('')
+    expect(made.panels.value[0]!.spots[0]!.asks[0]!.note).toBe('lifted edge')
     expect(made.queue.waiting[0]).toMatchObject({ panel: 'K7', exposure: 'e0', kind: 'note' })
   })
 })

@@ -6,15 +6,20 @@ describe('what a judge’s entries amount to, as the core has it', () => {
   it.each(golden.readings.map((each) => [each.name, each] as const))('%s', (_, { entries, stands }) => {
     const given = entries.map((each) => ({
       kind: each.entry,
-      grade: 'value' in each ? each.value : undefined,
+      value: 'value' in each ? each.value : undefined,
+      is_beyond: 'is_beyond' in each ? each.is_beyond : undefined,
       note: 'note' in each ? each.note : undefined,
     })) as SpotEntry[]
-    expect(standingReading(given)).toEqual({ grade: stands.value, note: stands.note })
+    expect(standingReading(given)).toEqual({
+      value: stands.value,
+      is_beyond: 'is_beyond' in stands && stands.is_beyond,
+      note: stands.note,
+    })
   })
 
   it('leaves what the server says where a take-back reaches past what is here', () => {
-    const before = { grade: 4, note: 'ring' }
+    const before = { value: 4, is_beyond: false, note: 'ring' }
     expect(standingReading([{ kind: 'take_back' }], before)).toEqual(before)
-    expect(standingReading([{ kind: 'grade', grade: 2 }, { kind: 'take_back' }], before)).toEqual(before)
+    expect(standingReading([{ kind: 'grade', value: 2 }, { kind: 'take_back' }], before)).toEqual(before)
   })
 })

@@ -1,31 +1,39 @@
 import type { Schemas } from '@/api/client'
 
-/** One key press for one spot at one look, as the core knows it (src/nublet/core/bench/standing.py). */
+/** One key press for one value at one look, as the core knows it (src/nublet/core/bench/standing.py). */
 export interface SpotEntry {
   kind: Schemas['EntryKindEnum']
+  value?: number
+  /** What an entry of the last release calls its value. */
   grade?: number
+  is_beyond?: boolean
   note?: string
 }
 
 export interface StandingReading {
-  grade: number | null
+  value: number | null
+  is_beyond: boolean
   note: string
 }
 
 /**
- * What entries for one spot amount to, on top of what the server says. A take-back undoes the last one left; where none of them
+ * What entries for one value amount to, on top of what the server says. A take-back undoes the last one left; where none of them
  * is left it undoes something of the server's, which then stands here until the server has answered.
  */
 export function standingReading(
   entries: readonly SpotEntry[],
-  before: StandingReading = { grade: null, note: '' },
+  before: StandingReading = { value: null, is_beyond: false, note: '' },
 ): StandingReading {
   const kept: SpotEntry[] = []
   for (const entry of entries) {
     if (entry.kind === 'take_back') kept.pop()
     else kept.push(entry)
   }
-  const grade = kept.filter((entry) => entry.kind === 'grade').at(-1)?.grade
+  const last = kept.filter((entry) => entry.kind === 'grade').at(-1)
   const note = kept.filter((entry) => entry.kind === 'note').at(-1)?.note
-  return { grade: grade ?? before.grade, note: note ?? before.note }
+  return {
+    value: last?.value ?? last?.grade ?? before.value,
+    is_beyond: last ? (last.is_beyond ?? false) : before.is_beyond,
+    note: note ?? before.note,
+  }
 }

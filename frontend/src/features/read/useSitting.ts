@@ -1,38 +1,49 @@
 import { computed, ref, watch } from 'vue'
-import { api, body } from '@/api/client'
+import { api, body, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useEntries, type BenchEntry } from '@/app/entries'
 import {
-  countGraded,
+  countAsked,
+  countRead,
   isSpot,
+  laidOut,
   spotId,
-  findSpot,
-  nextUngraded,
+  findAsk,
+  nextUnread,
   stepSpot,
+  withAsk,
   withEntries,
-  withSpot,
   type Arrow,
+  type Ask,
   type BlindPanel,
   type BlindSpot,
   type Sitting,
   type SpotPlace,
 } from './model'
+import type { StandingReading } from './standing'
 
-/** Which spot at which look an entry is for, wherever the judge has moved on to since. */
+/** Which value at which look an entry is for, wherever the reader has moved on to since. */
 export interface Target {
   panel: string
   exposure: string
   place: number
   look: string
+  response: string
+  view: string
+  against: string
 }
 
 interface Done extends Target {
   from: SpotPlace
-  before: { grade: number | null; note: string }
+  before: StandingReading
 }
 
-/** One judge's sitting: the panels, the spot in hand, and what was done in it. */
-export function useSitting(trialId: () => number, look: () => string) {
+/** One person's sitting: the panels, the value in hand, and what was done in it. */
+export function useSitting(
+  trialId: () => number,
+  look: () => string,
+  by: () => Schemas['ReaderEnum'] = () => 'judges',
+) {
   const {
     data: sitting,
     trouble,
@@ -40,10 +51,12 @@ export function useSitting(trialId: () => number, look: () => string) {
   } = useLoaded<Sitting>(
     async () =>
       withEntries(
-        await body(
-          api.GET('/api/judging/{trial_id}/looks/{look}', {
-            params: { path: { trial_id: trialId(), look: look() } },
-          }),
+        laidOut(
+          await body(
+            api.GET('/api/judging/{trial_id}/looks/{look}', {
+              params: { path: { trial_id: trialId(), look: look() }, query: { by: by() } },
+            }),
+          ),
         ),
         // What is still on its way is laid over it.
         queue.waiting,
@@ -51,11 +64,11 @@ export function useSitting(trialId: () => number, look: () => string) {
     [],
     { isLazy: true },
   )
-  const place = ref<SpotPlace>({ panel: 0, spot: 0 })
+  const place = ref<SpotPlace>({ panel: 0, spot: 0, ask: 0 })
   const said = ref('')
   const done: Done[] = []
 
-  // The server's word stands, unless a later entry for the spot is still on its way.
+  // The server's word stands, unless a later entry for the value is still on its way.
   const queue = useEntries()
   queue.listen((entry, stands) => {
     const isOurs = sitting.value?.trial_id === entry.trial_id && sitting.value.look.id === entry.look
@@ -64,11 +77,15 @@ export function useSitting(trialId: () => number, look: () => string) {
         other.trial_id === entry.trial_id &&
         other.panel === entry.panel &&
         isSpot({ exposure: other.exposure, place: other.place ?? 0 }, entry) &&
-        other.look === entry.look,
+        other.look === entry.look &&
+        other.response === entry.response &&
+        other.view === entry.view &&
+        other.against === entry.against,
     )
     if (sitting.value && isOurs && !isOvertaken)
-      sitting.value = withSpot(sitting.value, entry, {
-        grade: stands.grade,
+      sitting.value = withAsk(sitting.value, entry, {
+        value: stands.value,
+        is_beyond: stands.is_beyond,
         note: stands.note,
       })
   })
@@ -76,14 +93,15 @@ export function useSitting(trialId: () => number, look: () => string) {
   const panels = computed(() => sitting.value?.panels ?? [])
   const panel = computed<BlindPanel | undefined>(() => panels.value[place.value.panel])
   const spot = computed<BlindSpot | undefined>(() => panel.value?.spots[place.value.spot])
-  const nGraded = computed(() => countGraded(panels.value))
-  const nSpots = computed(() => panels.value.reduce((sum, found) => sum + found.spots.length, 0))
+  const ask = computed<Ask | undefined>(() => spot.value?.asks[place.value.ask])
+  const nRead = computed(() => countRead(panels.value))
+  const nAsked = computed(() => countAsked(panels.value))
 
   async function load(): Promise<void> {
     sitting.value = null
     if (!(await fetchStanding()) || !sitting.value) return
     done.length = 0
-    place.value = nextUngraded(panels.value, { panel: 0, spot: -1 }) ?? { panel: 0, spot: 0 }
+    place.value = nextUnread(panels.value, { panel: 0, spot: -1, ask: -1 }) ?? { panel: 0, spot: 0, ask: 0 }
   }
 
   // A refused entry was shown as if it stood: show what does stand. Without an answer the page stays as it is.
@@ -92,28 +110,45 @@ export function useSitting(trialId: () => number, look: () => string) {
     (now, before) => now > before && void fetchStanding(),
   )
 
-  /** The spot in hand, to be kept while a note for it is written. */
+  /** The value in hand, to be kept while a note for it is written. */
   function target(): Target | null {
-    if (!sitting.value || !panel.value || !spot.value) return null
+    if (!sitting.value || !panel.value || !spot.value || !ask.value) return null
     return {
       panel: panel.value.code,
       exposure: spot.value.exposure,
       place: spot.value.place,
       look: sitting.value.look.id,
+      response: ask.value.response,
+      view: ask.value.view,
+      against: ask.value.against,
     }
   }
 
-  /** What stands on a target's spot, or undefined when another look is on the bench. */
-  function standing(at: Target): BlindSpot | undefined {
-    if (sitting.value?.look.id !== at.look) return undefined
-    return findSpot(sitting.value, at)
+  /** The site's first value, which carries its note. */
+  function noteTarget(): Target | null {
+    const at = target()
+    const first = spot.value?.asks[0]
+    return at && first ? { ...at, response: first.response, view: first.view, against: first.against } : null
   }
 
-  function enter(kind: BenchEntry['kind'], at: Target, values: { grade?: number; note?: string }): void {
+  /** What stands on a target, or undefined when another look is on the bench. */
+  function standing(at: Target): Ask | undefined {
+    return sitting.value?.look.id === at.look ? findAsk(sitting.value, at) : undefined
+  }
+
+  function enter(
+    kind: BenchEntry['kind'],
+    at: Target,
+    values: { value?: number; is_beyond?: boolean; note?: string },
+  ): void {
     if (!sitting.value) return
     const before = standing(at)
     if (kind !== 'take_back' && before)
-      done.push({ ...at, from: { ...place.value }, before: { grade: before.grade, note: before.note } })
+      done.push({
+        ...at,
+        from: { ...place.value },
+        before: { value: before.value, is_beyond: before.is_beyond, note: before.note },
+      })
     queue.add({
       client_id: crypto.randomUUID(),
       judge: sitting.value.judge_id,
@@ -124,17 +159,18 @@ export function useSitting(trialId: () => number, look: () => string) {
     })
   }
 
-  function put(at: Target, values: { grade: number | null; note: string }): void {
-    if (sitting.value && standing(at)) sitting.value = withSpot(sitting.value, at, values)
+  function put(at: Target, values: StandingReading): void {
+    if (sitting.value && standing(at)) sitting.value = withAsk(sitting.value, at, values)
   }
 
-  function grade(value: number): void {
+  /** Keep a value and go on to the next that is missing. */
+  function answer(value: number, isBeyond = false): void {
     const at = target()
-    if (!at || !spot.value) return
-    enter('grade', at, { grade: value })
-    put(at, { grade: value, note: spot.value.note })
+    if (!at || !ask.value) return
+    enter('grade', at, { value, ...(isBeyond ? { is_beyond: true } : {}) })
+    put(at, { value, is_beyond: isBeyond, note: ask.value.note })
     const code = at.panel
-    const next = nextUngraded(panels.value, place.value)
+    const next = nextUnread(panels.value, place.value)
     said.value = next ? '' : 'Every spot at this look is graded.'
     if (next) {
       if (next.panel !== place.value.panel) said.value = `Panel ${code} is done.`
@@ -142,52 +178,58 @@ export function useSitting(trialId: () => number, look: () => string) {
     }
   }
 
-  /** Keep a note for the spot that it was begun on. */
+  /** Keep a note for the site that it was begun on. */
   function note(words: string, at: Target): void {
     const before = standing(at)
     enter('note', at, { note: words })
-    put(at, { grade: before?.grade ?? null, note: words.trim() })
+    put(at, { value: before?.value ?? null, is_beyond: before?.is_beyond ?? false, note: words.trim() })
     said.value = `Note kept for panel ${at.panel}.`
   }
 
   function takeBack(): void {
     const last = done.pop()
-    if (!last || !sitting.value || !findSpot(sitting.value, last)) {
+    if (!last || !sitting.value || !findAsk(sitting.value, last)) {
       said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
       return
     }
-    const at = { panel: last.panel, exposure: last.exposure, place: last.place, look: last.look }
-    place.value = last.from
+    const { from, before, ...at } = last
+    place.value = from
     enter('take_back', at, {})
-    put(at, last.before)
-    said.value = `Taken back on panel ${last.panel}.`
+    put(at, before)
+    said.value = `Taken back on panel ${at.panel}.`
   }
 
   function move(arrow: Arrow): void {
-    if (panel.value)
-      place.value = { ...place.value, spot: stepSpot(panel.value.spots, place.value.spot, arrow) }
+    if (panel.value) take(stepSpot(panel.value.spots, place.value.spot, arrow))
   }
 
   function pick(id: string): void {
-    const at = panel.value?.spots.findIndex((found) => spotId(found) === id) ?? -1
-    if (at >= 0) place.value = { ...place.value, spot: at }
+    take(panel.value?.spots.findIndex((found) => spotId(found) === id) ?? -1)
   }
 
-  /** Take a panel in hand, at its first spot without a grade. */
+  /** Take a site in hand, at its first value that is missing. */
+  function take(index: number): void {
+    const asks = panel.value?.spots[index]?.asks
+    if (asks) place.value = { ...place.value, spot: index, ask: firstMissing(asks) }
+  }
+
+  function pickAsk(index: number): void {
+    if (spot.value?.asks[index]) place.value = { ...place.value, ask: index }
+  }
+
+  /** Take a panel in hand, at its first value that is missing. */
   function goTo(index: number): void {
     const spots = panels.value[index]?.spots ?? []
-    place.value = {
-      panel: index,
-      spot: Math.max(
-        0,
-        spots.findIndex((found) => found.grade == null),
-      ),
-    }
+    const open = Math.max(
+      0,
+      spots.findIndex((found) => found.asks.some((each) => each.value == null)),
+    )
+    place.value = { panel: index, spot: open, ask: firstMissing(spots[open]?.asks ?? []) }
   }
 
-  function turn(by: number): void {
+  function turn(step: number): void {
     const n = panels.value.length
-    if (n) goTo((place.value.panel + by + n) % n)
+    if (n) goTo((place.value.panel + step + n) % n)
   }
 
   return {
@@ -199,16 +241,26 @@ export function useSitting(trialId: () => number, look: () => string) {
     panels,
     panel,
     spot,
-    nGraded,
-    nSpots,
+    ask,
+    nRead,
+    nAsked,
     load,
     target,
-    grade,
+    noteTarget,
+    answer,
     note,
     takeBack,
     move,
     pick,
+    pickAsk,
     turn,
     goTo,
   }
+}
+
+function firstMissing(asks: readonly Ask[]): number {
+  return Math.max(
+    0,
+    asks.findIndex((each) => each.value == null),
+  )
 }

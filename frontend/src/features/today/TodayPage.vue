@@ -2,8 +2,9 @@
 import { computed } from 'vue'
 import { useDue } from '@/app/due'
 import { codesOf } from '@/app/dueWords'
-import { useJudging } from '@/app/judging'
+import { useJudging, type JudgingTask } from '@/app/judging'
 import { useSession } from '@/app/session'
+import { lookWords } from '@/kit/looks'
 import StateView from '@/kit/StateView.vue'
 
 const session = useSession()
@@ -12,6 +13,17 @@ const due = useDue()
 const atBench = computed(() => due.shown.slice(0, 8))
 const done = computed(() => judging.tasks.filter((task) => task.n_panels_left === 0))
 const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '')
+
+function toRead(task: JudgingTask) {
+  return {
+    name: 'read',
+    params: { trialId: task.trial_id, look: task.look.id },
+    query: task.by === 'hands' ? { by: 'hands' } : {},
+  }
+}
+function capital(words: string): string {
+  return words.slice(0, 1).toUpperCase() + words.slice(1)
+}
 </script>
 
 <template>
@@ -65,22 +77,24 @@ const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '
     </StateView>
 
     <ul class="tasks">
-      <li v-for="task in judging.open" :key="`${task.trial_id}-${task.look.id}`" class="sheet task">
+      <li
+        v-for="task in judging.open"
+        :key="`${task.trial_id}-${task.look.id}-${task.by}`"
+        class="sheet task"
+      >
         <div class="words">
           <h2>{{ task.trial_name }}</h2>
-          <p>{{ task.look.after_min > 0 ? `Look at ${task.look.name} after lifting` : 'Look at lifting' }}</p>
+          <p>{{ capital(lookWords(task.look.name)) }}{{ task.by === 'hands' ? ', measured by hand' : '' }}</p>
           <p v-if="task.is_simulated" class="quiet">Demo: the readings so far are simulated</p>
         </div>
         <div class="count">
           <strong class="mono">{{ task.n_panels_left }}</strong> of {{ task.n_panels }} panels to go
           <div class="track" aria-hidden="true">
-            <span :style="{ width: `${(100 * task.n_graded) / Math.max(task.n_spots, 1)}%` }" />
+            <span :style="{ width: `${(100 * task.n_read) / Math.max(task.n_values, 1)}%` }" />
           </div>
         </div>
-        <RouterLink
-          class="press press-main"
-          :to="{ name: 'read', params: { trialId: task.trial_id, look: task.look.id } }"
-          >Grade {{ task.next_panel }}</RouterLink
+        <RouterLink class="press press-main" :to="toRead(task)"
+          >{{ task.by === 'hands' ? 'Measure' : 'Grade' }} {{ task.next_panel }}</RouterLink
         >
       </li>
     </ul>
@@ -88,11 +102,11 @@ const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '
     <section v-if="done.length">
       <h2>Graded</h2>
       <ul class="done">
-        <li v-for="task in done" :key="`${task.trial_id}-${task.look.id}`">
-          <RouterLink :to="{ name: 'read', params: { trialId: task.trial_id, look: task.look.id } }"
+        <li v-for="task in done" :key="`${task.trial_id}-${task.look.id}-${task.by}`">
+          <RouterLink :to="toRead(task)"
             >{{ task.trial_name }}, {{ task.look.name.toLowerCase() }}</RouterLink
           >
-          <span class="quiet"> · {{ task.n_panels }} panels, {{ task.n_graded }} spots</span>
+          <span class="quiet"> · {{ task.n_panels }} panels, {{ task.n_read }} readings</span>
         </li>
       </ul>
     </section>

@@ -132,10 +132,11 @@ def _with_measures(standing: StandingWork, entry: WorkEntry) -> StandingWork:
 
 @dataclass(frozen=True, kw_only=True)
 class ReadingEntry:
-    """One key press for one spot at one look: a value, a note, or the last one taken back."""
+    """One key press for one spot at one look: a value, or more than it, a note, or the last one taken back."""
 
     entry: ReadingEntryKind
     value: float | None = None
+    is_beyond: bool = False
     note: str = ""
 
 
@@ -144,6 +145,7 @@ class StandingReading:
     """What stands on a spot at a look."""
 
     value: float | None = None
+    is_beyond: bool = False
     note: str = ""
 
 
@@ -155,6 +157,10 @@ def standing_reading(entries: Iterable[ReadingEntry]) -> StandingReading:
             kept.append(entry)
         elif kept:
             kept.pop()
-    values = [entry.value for entry in kept if entry.entry == "grade"]
+    values = [entry for entry in kept if entry.entry == "grade"]
     notes = [entry.note for entry in kept if entry.entry == "note"]
-    return StandingReading(value=values[-1] if values else None, note=notes[-1] if notes else "")
+    return StandingReading(
+        value=values[-1].value if values else None,
+        is_beyond=bool(values) and values[-1].is_beyond,
+        note=notes[-1] if notes else "",
+    )

@@ -86,7 +86,7 @@ def ask(
     n_judges, n_sections, n_bare, slip_replicates : int
     """
     shares = share_out(protocol.tests)
-    panels_each = bool(shares.placed or shares.looking) + len(shares.using_up)
+    panels_each = shares.panels_each()
     coated = n_build_ups - n_bare
     tests = []
     for test in protocol.tests:

@@ -11,6 +11,9 @@ from nublet.core.design.drawn import Spot
 from nublet.core.errors import DesignError
 from nublet.core.protocols.tests import Test
 
+# An object slide as every laboratory shop sells them: 76 × 26 mm (ISO 8037-1).
+SLIP_SIZE = PanelSize(length_mm=76.0, width_mm=26.0)
+
 
 @dataclass(frozen=True, kw_only=True)
 class Slip:
@@ -35,6 +38,10 @@ class Shares:
     def has_panels(self) -> bool:
         """Whether any of them needs wood."""
         return bool(self.placed or self.looking or self.using_up)
+
+    def panels_each(self, sharing: int = 1) -> int:
+        """How many panels a build-up has on a board, ``sharing`` of them for rings and strips and for looking."""
+        return sharing * bool(self.placed or self.looking) + len(self.using_up)
 
 
 def share_out(tests: Iterable[Test]) -> Shares:
@@ -92,6 +99,14 @@ def whole_spots(tests: Iterable[Test], size: PanelSize, sections: Sequence[Secti
                 exposure=test.id, kind=kind, x_mm=x, y_mm=size.width_mm / 2, diameter_mm=0.0, along_mm=along,
                 across_mm=size.width_mm,
             )  # fmt: skip
+
+
+def slip_spot(test_id: str) -> Spot:
+    """Where its test is on a slip: all over."""
+    length, width = SLIP_SIZE.length_mm, SLIP_SIZE.width_mm
+    return Spot(
+        exposure=test_id, kind="slip", x_mm=length / 2, y_mm=width / 2, diameter_mm=0.0, along_mm=length, across_mm=width,
+    )  # fmt: skip
 
 
 def plan_slips(

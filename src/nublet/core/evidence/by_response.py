@@ -15,13 +15,17 @@ from statistics import median
 from nublet.core.evidence.analysis import Analysis, analyse
 from nublet.core.evidence.readings import Reading
 from nublet.core.protocols.derived import ReadValue, derive
-from nublet.core.protocols.responses import RESPONSES, Response
+from nublet.core.protocols.looks import Look
+from nublet.core.protocols.responses import RESPONSES, Response, parts_of
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class PieceRow:
-    """One reading of a trial, and what its panel or slip carries. Of a preference ``against`` is the other piece's build-up."""
+    """One reading of a trial, and what its panel or slip carries. Of a preference ``against`` is the other piece's build-up.
+
+    ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read.
+    """
 
     piece: str
     system: str
@@ -30,7 +34,7 @@ class PieceRow:
     test: str
     look: str
     response: str
-    value: float
+    value: float | None
     judge: str = ""
     view: str = ""
     against: str = ""
@@ -71,12 +75,16 @@ class TestShares:
 
 @dataclass(frozen=True, kw_only=True)
 class ResponseEvidence:
-    """All that a trial shows of one response: an analysis of its means, or shares; ``looks`` are those that each test went by."""
+    """All that a trial shows of one response: an analysis of its means, or shares.
+
+    ``looks`` are those that each test went by, ``rows`` what was read then.
+    """
 
     response: Response
     analysis: Analysis | None
     shares: tuple[TestShares, ...]
     looks: Mapping[str, str]
+    rows: tuple[PieceRow, ...]
 
 
 def weigh_by_response(
@@ -94,7 +102,7 @@ def weigh_by_response(
     rows : iterable of PieceRow
     protocol : Protocol
     look : str
-        Which look counts; a test that has none of that id goes by its last at which the response was read.
+        Which look counts; a test that is not read then goes by its last at which the response was read.
     control : str or None
         The untreated build-up.
     test_names : mapping of test to the name that checks show, or None
@@ -104,24 +112,40 @@ def weigh_by_response(
     tuple of ResponseEvidence
         In the order in which responses are declared.
     """
-    listed = [row for row in rows if row.left_out is None]
-    by_response: dict[str, list[PieceRow]] = defaultdict(list)
+    weighed = (
+        weigh_response(response, own, protocol, look=look, control=control, test_names=test_names)
+        for response, own in rows_by_response(rows, protocol).items()
+    )
+    return tuple(found for found in weighed if found is not None)
+
+
+def rows_by_response(rows: Iterable[PieceRow], protocol: Protocol) -> dict[Response, list[PieceRow]]:
+    """What was read of each response, and what can be worked out, in the order in which responses are declared.
+
+    A response of which nothing was read is not among them.
+    """
+    listed = list(rows)
+    found: dict[str, list[PieceRow]] = defaultdict(list)
     for row in (*listed, *_derived(listed, protocol)):
-        by_response[row.response].append(row)
-    found = []
-    for response in RESPONSES.values():
-        own = by_response.get(response.id)
-        if own:
-            found.append(_weigh(response, own, protocol, look, control, test_names))
-    return tuple(found)
+        found[row.response].append(row)
+    return {
+        response: found[response.id]
+        for response in RESPONSES.values()
+        if any(row.value is not None for row in found.get(response.id, ()))
+    }
 
 
-def look_that_counts(test: Test, protocol: Protocol, seen: Iterable[str], wanted: str) -> str:
-    """The look that a test goes by: the wanted one where it was read then, else the last of those after something was done."""
+def look_that_counts(
+    test: Test, protocol: Protocol, response: Response, seen: Iterable[str], wanted: str
+) -> str:
+    """The look that a test goes by: the wanted one where the response is read then, else the last seen after something was done.
+
+    A wanted look at which nothing was read yet is still the one: marks that may recover are no verdict.
+    """
     have = set(seen)
     looks = protocol.looks_of(test)
     asked = protocol.look_meant(wanted)
-    if asked in have:
+    if asked in have or asked in {look.id for look in looks if _is_read_at(test, look, response)}:
         return asked
     ordered = sorted(
         (each for each in looks if each.id in have),
@@ -130,54 +154,83 @@ def look_that_counts(test: Test, protocol: Protocol, seen: Iterable[str], wanted
     return ordered[-1].id if ordered else sorted(have)[-1]
 
 
+def _is_read_at(test: Test, look: Look, response: Response) -> bool:
+    """Whether a response, or what it is worked out from, is read at a look."""
+    wanted = {response.id, *response.derived_from}
+    return any(
+        read.is_due_at(look) and wanted & {part.id for part in parts_of(read.response)} for read in test.reads
+    )
+
+
 def _moment(test: Test, after: str) -> int:
     """Which act a look comes after, by number; the last for none."""
     ids = [act.id for act in test.acts]
     return ids.index(after) if after in ids else len(ids)
 
 
-def _weigh(
+def weigh_response(
     response: Response,
     rows: Sequence[PieceRow],
     protocol: Protocol,
-    look: str,
-    control: str | None,
-    names: Mapping[str, str] | None,
-) -> ResponseEvidence:
+    *,
+    look: str = DEFAULT_LOOK,
+    control: str | None = None,
+    test_names: Mapping[str, str] | None = None,
+) -> ResponseEvidence | None:
+    """Weigh one response; see :func:`weigh_by_response`. ``None`` while nothing was read of it at the looks that count."""
     tests = {test.id: test for test in protocol.tests}
     seen: dict[str, set[str]] = defaultdict(set)
     for row in rows:
-        seen[row.test].add(row.look)
+        if row.value is not None:
+            seen[row.test].add(row.look)
     looks = {
-        name: look_that_counts(tests[name], protocol, found, look) if name in tests else sorted(found)[-1]
+        name: look_that_counts(tests[name], protocol, response, found, look)
+        if name in tests
+        else sorted(found)[-1]
         for name, found in seen.items()
     }
-    counted = [row for row in rows if row.look == looks[row.test]]
+    counted = [row for row in rows if row.look == looks.get(row.test)]
+    if not any(row.value is not None and row.left_out is None for row in counted):
+        return None
     # Ratios want a model of their own: until there is one no mean of what is compared by logarithms is shown.
     if "means" in response.weighed:
-        analysis = analyse(_pooled(counted), response=response, control=control, test_names=names)
+        # Each test at the look that it goes by.
+        at_theirs = [replace(reading, look=None) for reading in pooled_readings(counted)]
+        analysis = analyse(at_theirs, response=response, control=control, test_names=test_names)
         told = tuple(replace(each, look=looks[each.test]) for each in analysis.tests)
         return ResponseEvidence(
-            response=response, analysis=replace(analysis, tests=told), shares=(), looks=looks
+            response=response,
+            analysis=replace(analysis, tests=told),
+            shares=(),
+            looks=looks,
+            rows=tuple(counted),
         )
     shares = tuple(
         TestShares(
             test=name,
             look=looks[name],
-            systems=_shares([row for row in counted if row.test == name], response),
+            systems=_shares(
+                [
+                    row
+                    for row in counted
+                    if row.test == name and row.value is not None and row.left_out is None
+                ],
+                response,
+            ),
         )
         for name in looks
     )
-    return ResponseEvidence(response=response, analysis=None, shares=shares, looks=looks)
+    return ResponseEvidence(response=response, analysis=None, shares=shares, looks=looks, rows=tuple(counted))
 
 
-def _pooled(rows: Sequence[PieceRow]) -> list[Reading]:
-    """One reading a judge and piece: views are averaged."""
-    values: dict[tuple[str, str, str], list[float]] = defaultdict(list)
-    first: dict[tuple[str, str, str], PieceRow] = {}
+def pooled_readings(rows: Iterable[PieceRow]) -> list[Reading]:
+    """One reading a judge, piece and look: views are averaged, and it is missing where none was read."""
+    values: dict[tuple[str, str, str, str], list[float]] = defaultdict(list)
+    first: dict[tuple[str, str, str, str], PieceRow] = {}
     for row in rows:
-        key = (row.test, row.piece, row.judge)
-        values[key].append(row.value)
+        key = (row.test, row.piece, row.look, row.judge)
+        if row.value is not None:
+            values[key].append(row.value)
         first.setdefault(key, row)
     return [
         Reading(
@@ -187,7 +240,9 @@ def _pooled(rows: Sequence[PieceRow]) -> list[Reading]:
             species=row.species,
             panel=row.piece,
             judge=row.judge or None,
-            grade=sum(values[key]) / len(values[key]),
+            look=row.look or None,
+            grade=sum(values[key]) / len(values[key]) if values[key] else None,
+            left_out=row.left_out,
         )
         for key, row in first.items()
     ]
@@ -202,7 +257,7 @@ def _shares(rows: Sequence[PieceRow], response: Response) -> tuple[SystemShares,
     found = [_of_system(system, own, response) for system, own in by_system.items()]
 
     def worth(each: SystemShares) -> tuple[float, str]:
-        values = [row.value for row in by_system[each.system]]
+        values = _values_of(by_system[each.system])
         # Without a better end by name alone.
         return (0.0 if response.better is None else -response.sign * sum(values) / len(values)), each.system
 
@@ -210,7 +265,7 @@ def _shares(rows: Sequence[PieceRow], response: Response) -> tuple[SystemShares,
 
 
 def _of_system(system: str, rows: Sequence[PieceRow], response: Response) -> SystemShares:
-    values = [row.value for row in rows]
+    values = _values_of(rows)
     n_pieces = len({row.piece for row in rows})
     if not response.steps:
         return SystemShares(
@@ -239,12 +294,16 @@ def _of_system(system: str, rows: Sequence[PieceRow], response: Response) -> Sys
     return SystemShares(system=system, n_pieces=n_pieces, n_readings=len(rows), steps=steps)
 
 
+def _values_of(rows: Iterable[PieceRow]) -> list[float]:
+    return [row.value for row in rows if row.value is not None]
+
+
 def _preferences(rows: Sequence[PieceRow]) -> tuple[SystemShares, ...]:
     """Of all choices in which a build-up took part the share that it won, a tie as half."""
     won: dict[str, list[float]] = defaultdict(list)
     pieces: dict[str, set[str]] = defaultdict(set)
     for row in rows:
-        if row.against and row.against != row.system:
+        if row.value is not None and row.against and row.against != row.system:
             won[row.system].append(row.value)
             won[row.against].append(1 - row.value)
             pieces[row.system].add(row.piece)
@@ -274,7 +333,7 @@ def _derived(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
             view=row.view,
         )
         for row in rows
-        if not row.against
+        if row.value is not None and row.left_out is None and not row.against
     ]
     found = []
     for each in derive(values, protocol):

@@ -6,28 +6,32 @@ not count, sections are weighed one at a time, and woods together only where the
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
-from nublet.core.evidence.readings import Reading
+from nublet.core.evidence.by_response import PieceRow
 from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.protocols.looks import Look
+from nublet.core.protocols.looks import Look, Reader
+from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
+from nublet.core.protocols.responses import GRADE, Response, parts_of
+from nublet.core.protocols.tests import Protocol, Test
 
 SPOILED_RESULT = "spoiled, by the bench log"
 
 
 @dataclass(frozen=True, kw_only=True)
 class ReadSpot:
-    """A spot that is to be read: its number, its test, and what its panel is."""
+    """A site that is to be read: its number, its test, and what its piece is. ``species`` is empty for glass."""
 
     number: int
     test: str
     system: str
     board: str
     species: str
-    panel: str
+    piece: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,50 +42,107 @@ class Judge:
     name: str
 
 
-def long_table(
-    spots: Iterable[ReadSpot],
-    looks: Sequence[Look],
+@dataclass(frozen=True, kw_only=True)
+class Given:
+    """One value as it stands: of which site, look and response, by which person, from which view, against which other piece."""
+
+    spot: int
+    look: str
+    response: str
+    judge: Judge
+    value: float
+    view: str = ""
+    against: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Asked:
+    look: Look
+    by: Reader
+    prompts: tuple[Prompt, ...]
+    choice: str
+
+
+def piece_rows(
+    spots: Sequence[ReadSpot],
+    protocol: Protocol,
     judges: Sequence[Judge],
-    values: Mapping[tuple[int, int, str], float],
+    given: Iterable[Given],
     *,
     spoiled: Collection[tuple[str, str, float | None]] = (),
-) -> list[Reading]:
+) -> list[PieceRow]:
     """All readings of every look that has begun, those that are still missing among them.
 
     Parameters
     ----------
-    spots : iterable of ReadSpot
+    spots : sequence of ReadSpot
         Those that count.
-    looks : sequence of Look
-        The protocol's.
+    protocol : Protocol
     judges : sequence of Judge
-        All who are to read: a spot that one of them has not read yet is a reading whose value is missing, so that half a trial
-        is not taken for a whole one.
-    values : mapping of (spot, judge, look) to float
-        What was read.
-    spoiled : collection of (panel, test, minutes after lifting, or None for every look)
+        All who are to read: what one of them has not read yet is a row whose value is missing, so that half a trial is not taken
+        for a whole one.
+    given : iterable of Given
+    spoiled : collection of (piece, test, minutes after its act, or None for every look)
         Results that tell of something else; their readings are kept and do not count.
+
+    Notes
+    -----
+    What the hands read with an instrument is one value whoever held it: instruments have no leniency.
     """
-    begun = {look for _, _, look in values}
-    return [
-        Reading(
-            test=spot.test,
-            system=spot.system,
-            board=spot.board,
-            species=spot.species,
-            panel=spot.panel,
-            judge=judge.name,
-            look=look.id,
-            grade=values.get((spot.number, judge.number, look.id)),
-            left_out=SPOILED_RESULT
-            if (spot.panel, spot.test, None) in spoiled or (spot.panel, spot.test, look.after_min) in spoiled
-            else None,
-        )
-        for spot in spots
-        for look in looks
-        if look.id in begun
-        for judge in judges
-    ]
+    stands: dict[tuple[int, str], dict[tuple[str, str, str], list[Given]]] = defaultdict(
+        lambda: defaultdict(list)
+    )
+    for value in given:
+        stands[value.spot, value.look][value.response, value.view, value.against].append(value)
+    begun = {look for _, look in stands}
+    asked = {test.id: list(_asked_at(test, protocol.looks_of(test), begun)) for test in protocol.tests}
+    system_of = {spot.piece: spot.system for spot in spots}
+    rows: list[PieceRow] = []
+    for spot in spots:
+        for each in asked.get(spot.test, ()):
+            is_spoiled = {(spot.piece, spot.test, None), (spot.piece, spot.test, each.look.after_min)} & set(
+                spoiled
+            )
+            found = _rows_at(spot, each, stands[spot.number, each.look.id], judges, system_of)
+            rows += [replace(row, left_out=SPOILED_RESULT) for row in found] if is_spoiled else list(found)
+    return rows
+
+
+def _asked_at(test: Test, looks: Sequence[Look], begun: Collection[str]) -> Iterator[_Asked]:
+    readers: tuple[Reader, ...] = ("judges", "hands")
+    for look in looks:
+        for by in readers:
+            prompts, choice = prompts_at(test, look, by), choice_at(test, look, by)
+            if look.id in begun and (prompts or choice):
+                yield _Asked(look=look, by=by, prompts=prompts, choice=choice)
+
+
+def _rows_at(
+    spot: ReadSpot,
+    asked: _Asked,
+    stands: Mapping[tuple[str, str, str], Sequence[Given]],
+    judges: Sequence[Judge],
+    system_of: Mapping[str, str],
+) -> Iterator[PieceRow]:
+    def row(response: str, view: str, value: float | None, judge: str, against: str = "") -> PieceRow:
+        return PieceRow(
+            piece=spot.piece, system=spot.system, board=spot.board, species=spot.species or None, test=spot.test,
+            look=asked.look.id, response=response, value=value, judge=judge, view=view, against=against,
+        )  # fmt: skip
+
+    for prompt in asked.prompts:
+        found = stands.get((prompt.response, prompt.view, ""), ())
+        if asked.by == "hands":
+            values = [each.value for each in found]
+            yield row(prompt.response, prompt.view, sum(values) / len(values) if values else None, "")
+            continue
+        by_judge = {each.judge.number: each.value for each in found}
+        for judge in judges:
+            yield row(prompt.response, prompt.view, by_judge.get(judge.number), judge.name)
+    for (response, _, against), found in stands.items():
+        if asked.choice and response == asked.choice and against in system_of:
+            for each in found:
+                yield row(response, "", each.value, each.judge.name, system_of[against])
 
 
 def choose_section(sections: Sequence[str], wanted: str) -> str:
@@ -94,6 +155,15 @@ def choose_section(sections: Sequence[str], wanted: str) -> str:
             field="section",
         )
     return wanted
+
+
+def main_response(protocol: Protocol) -> Response:
+    """What a trial is weighed by where nobody has chosen: grades where there are any, else what may be averaged, else the first."""
+    read = [part for test in protocol.tests for each in test.responses for part in parts_of(each)]
+    return next(
+        (response for response in read if response.id == GRADE.id),
+        next((response for response in read if response.is_averaged), read[0]),
+    )
 
 
 def species_choices(analysis: Analysis) -> tuple[str, ...]:

@@ -10,6 +10,7 @@ from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.letters import letter_display
 from nublet.core.evidence.weighing import ALPHA, TestEvidence
+from nublet.core.protocols.responses import Response
 
 _MOST_NAMED = 3
 
@@ -65,6 +66,17 @@ def say_headline(
         told_apart=_told_apart_words(apart, len(pairs), n_tests, unknown),
         not_told_apart=_never_words(sorted(systems), apart, unknown),
         wood=wood,
+    )
+
+
+def say_shares(response: Response, checks: Sequence[Check]) -> Headline:
+    """The sentences over a response of which shares are shown: that they are not compared."""
+    holds = sum(check.level == "pass" for check in checks)
+    return Headline(
+        trust=f"{holds} of {len(checks)} checks hold.",
+        troubles=tuple(check.says for check in checks if check.level != "pass"),
+        told_apart=f"{response.name} is shown as it was read. It has no mean, so nobody is told apart by it yet.",
+        not_told_apart="Nothing is compared here: see how often each was read.",
     )
 
 

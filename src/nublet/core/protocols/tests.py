@@ -6,12 +6,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from nublet.core.errors import ReadingsError
 from nublet.core.plain import Longest, Span
 from nublet.core.protocols.acts import Act, Equipment
 from nublet.core.protocols.agents import Nature, cautions_of
 from nublet.core.protocols.looks import Look, Read
-from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.core.protocols.sites import Site
 
 MAX_VERSIONS = 30_000
@@ -175,17 +173,6 @@ class Protocol:
     tests: tuple[Test, ...]
     looks: tuple[Look, ...]
     ladders: tuple[Ladder, ...] = ()
-
-    @property
-    def response(self) -> Response:
-        """What all of its tests read. Raises ``ReadingsError`` when they read more than one response."""
-        read = {response for test in self.tests for response in test.responses}
-        if len(read) != 1:
-            raise ReadingsError(
-                f"{self.name} is read on {len(read)} scales ({', '.join(sorted(read))}), and tests are weighed on one scale "
-                "at a time. Give the tests of each scale a protocol of their own."
-            )
-        return RESPONSES[read.pop()]
 
     def test(self, test_id: str) -> Test:
         """Return the test with this id. Raises ``KeyError`` when the protocol has none."""

@@ -53,9 +53,20 @@ class Asked:
         )
 
     def tests(self, protocol: Protocol) -> tuple[str, ...]:
-        """Ids of the protocol's tests that answer it, the mildest first."""
+        """Keys of what answers it in the protocol's tests, the mildest first; see :func:`key_of`."""
         found = [exposure for exposure in protocol.tests if self.is_answered_by(exposure)]
-        return tuple(exposure.id for exposure in sorted(found, key=_severity))
+        return tuple(key_of(exposure.id, self.response) for exposure in sorted(found, key=_severity))
+
+
+def key_of(test: str, response: str) -> str:
+    """What stands for one response of one test in a ranking: of grades the test's own id, of all else both.
+
+    Examples
+    --------
+    >>> key_of("wine-1h", "grade"), key_of("scratch", "repair-seen")
+    ('wine-1h', 'scratch/repair-seen')
+    """
+    return test if response == GRADE.id else f"{test}/{response}"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from nublet.core.ranking.draws import RankedSystem, Ranking
 
@@ -10,13 +10,17 @@ LIKELY = 0.9
 UNLIKELY = 0.5
 
 
-def say_verdict(ranking: Ranking, *, test_names: Mapping[str, str]) -> list[str]:
+def say_verdict(
+    ranking: Ranking, *, test_names: Mapping[str, str], only_read: Collection[str] = ()
+) -> list[str]:
     """Say a ranking in words, the verdict first, then what it rests on.
 
     Parameters
     ----------
     ranking : Ranking
     test_names : mapping of test id to the name shown
+    only_read : collection of str
+        Tests that were read on a scale that has no means: they are no part of a score, and are not said to be untested.
     """
     use = ranking.profile.name.lower()
     says = [_verdict(ranking, use)]
@@ -28,10 +32,21 @@ def say_verdict(ranking: Ranking, *, test_names: Mapping[str, str]) -> list[str]
             f"Left out, because not every test has grades for it yet: {join_names(ranking.left_out)}."
         )
     if ranking.unknown_criteria:
-        names = [c.name.lower() for c in ranking.profile.criteria if c.id in ranking.unknown_criteria]
-        says.append(
-            f"Nothing was tested for {join_names(names)}: it counts as anything from 0 to 100 in every score."
-        )
+        unknown = [c for c in ranking.profile.criteria if c.id in ranking.unknown_criteria]
+        for names, words in (
+            (
+                [c.name.lower() for c in unknown if not set(c.tests) & set(only_read)],
+                "Nothing was tested for {}",
+            ),
+            (
+                [c.name.lower() for c in unknown if set(c.tests) & set(only_read)],
+                "What was read for {} has no mean and is no part of the score yet; it stands under Evidence",
+            ),
+        ):
+            if names:
+                says.append(
+                    f"{words.format(join_names(names))}: it counts as anything from 0 to 100 in every score."
+                )
     for criterion, missing in ranking.partly_known:
         name = next(c.name for c in ranking.profile.criteria if c.id == criterion)
         lacking = join_names([test_names.get(test, test) for test in missing])

@@ -24,13 +24,14 @@ _QUIET_MODULES = 4
 
 
 def label_pages(sheets: TrialSheets, paper: Paper) -> list[Page]:
-    """Labels in the order of their codes; a second one for the end-grain piece where there is one."""
+    """Labels in the order of their codes, a second one for the end-grain piece where there is one; then those of slips."""
     with_pieces = sheets.saw.end_piece_mm > 0
     labels = [
         (code, note)
         for code in sorted(panel.code for panel in sheets.panels)
         for note in (("", "End grain") if with_pieces else ("",))
     ]
+    labels += [(code, "Glass") for code in sorted(sheets.slips)]
     columns = int((paper.width_mm - 2 * EDGE_MM) // LABEL_WIDTH_MM)
     rows = int(content_height(paper) // LABEL_HEIGHT_MM)
     pages: list[Page] = []

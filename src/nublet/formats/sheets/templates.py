@@ -101,7 +101,7 @@ def _draw(page: Page, sheets: TrialSheets, panel: SheetPanel, side: Side, tile: 
         page.text(left + 2, top + tile.height_mm - 2, "grain →", size=3.2, ink=FAINT)
     for spot in panel.spots:
         if spot.side == side and _meets(spot, tile):
-            _ring(page, spot, sheets.exposure_names.get(spot.exposure, spot.exposure), at, tile, clip)
+            _site(page, spot, sheets.exposure_names.get(spot.exposure, spot.exposure), at, tile, clip)
 
 
 def _outline(page: Page, size: PanelSize, tile: Tile, at: At) -> None:
@@ -155,11 +155,46 @@ def _border(page: Page, tile: Tile, at: At, x: float, y: float, size: PanelSize)
 
 
 def _meets(spot: Spot, tile: Tile) -> bool:
-    half = spot.diameter_mm / 2
+    # An end piece is cut off, and lies on no template.
+    if spot.kind == "end":
+        return False
+    along, across = _reach(spot)
     return (
-        tile.x_mm - half < spot.x_mm < tile.x_mm + tile.width_mm + half
-        and tile.y_mm - half < spot.y_mm < tile.y_mm + tile.height_mm + half
+        tile.x_mm - along / 2 < spot.x_mm < tile.x_mm + tile.width_mm + along / 2
+        and tile.y_mm - across / 2 < spot.y_mm < tile.y_mm + tile.height_mm + across / 2
     )
+
+
+def _reach(spot: Spot) -> tuple[float, float]:
+    """How far a site reaches along the panel and across it, mm."""
+    return (spot.diameter_mm, spot.diameter_mm) if spot.kind == "spot" else (spot.along_mm, spot.across_mm)
+
+
+def _site(page: Page, spot: Spot, name: str, at: At, tile: Tile, clip: str) -> None:
+    """A ring or a strip with its middle; of a part its border; of a whole face its name alone."""
+    if spot.kind == "spot":
+        _ring(page, spot, name, at, tile, clip)
+        return
+    left, top = at(spot.x_mm - spot.along_mm / 2, spot.y_mm + spot.across_mm / 2)
+    if spot.kind != "panel":
+        page.parts.append(f'<g clip-path="url(#{clip})">')
+        page.rect(left, top, spot.along_mm, spot.across_mm, dash="4 1.5" if spot.kind == "part" else "")
+        page.parts.append("</g>")
+    x, y = at(spot.x_mm, spot.y_mm)
+    has_middle = (
+        tile.x_mm <= spot.x_mm <= tile.x_mm + tile.width_mm
+        and tile.y_mm <= spot.y_mm <= tile.y_mm + tile.height_mm
+    )
+    if not has_middle:
+        return
+    measures = "" if spot.kind == "panel" else f"{spot.along_mm:g} × {spot.across_mm:g}"
+    half = max(width_of(name, 2.6), width_of(measures, 2.6)) / 2 + 1
+    inside = min(max(x, at(tile.x_mm, 0)[0] + half), at(tile.x_mm + tile.width_mm, 0)[0] - half)
+    # Inside the strip where it holds the name, above it where it is too narrow.
+    y = y if spot.across_mm >= 12 else top - 4
+    page.text(inside, y + 1, name, size=2.6, anchor="middle")
+    if measures:
+        page.text(inside, y + 4, measures, size=2.6, anchor="middle", ink=FAINT)
 
 
 def _ring(page: Page, spot: Spot, name: str, at: At, tile: Tile, clip: str) -> None:

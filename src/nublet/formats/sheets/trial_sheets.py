@@ -41,7 +41,7 @@ class PreparationGroup:
 
 @dataclass(frozen=True, kw_only=True)
 class TrialSheets:
-    """All that the sheets of a trial show. ``exposure_names`` are short, by exposure."""
+    """All that the sheets of a trial show. ``exposure_names`` are short, by exposure; ``slips`` are codes of pieces of glass."""
 
     trial: str
     fingerprint: str
@@ -51,6 +51,7 @@ class TrialSheets:
     panels: tuple[SheetPanel, ...]
     groups: tuple[PreparationGroup, ...]
     exposure_names: Mapping[str, str]
+    slips: tuple[str, ...] = ()
 
 
 Pages = Callable[[TrialSheets, Paper], Sequence[Page]]

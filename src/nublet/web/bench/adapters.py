@@ -91,7 +91,7 @@ def spec_for(
     panels = list(
         TrialPanel.objects.filter(trial=trial, spoiled_at__isnull=True)
         .select_related("build_up__version", "board")
-        .order_by("build_up", "board", "position")
+        .order_by("build_up", "board", "slip_test", "position")
     )
     if not panels:
         raise PlanError("This trial has no panels yet. Draw lots under Design first.")
@@ -113,7 +113,8 @@ def spec_for(
         groups.append(
             TrialGroup(
                 name=name if variants[build_up] == 1 else f"{name} ({seen[build_up]})",
-                recipe=recipes.get(build_up),
+                # A slip is not coated beforehand: what is dropped and drawn out on it is its test.
+                recipe=None if rows[0].is_slip else recipes.get(build_up),
                 panels=tuple(row.code for row in rows),
                 face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
                 exposures=dict(exposures),

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
+from nublet.core.design.whole import share_out
 from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
 from nublet.core.materials.species import Species
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
-from nublet.web.trials.adapters import measures_of
+from nublet.web.trials.adapters import measures_of, protocol_of
 from nublet.web.trials.models import Trial
 
 
@@ -51,7 +52,8 @@ def control_preparations(
 def work_of(trial: Trial, woods: Mapping[str, Species], *, n_panels: int | None = None) -> Work:
     """What each build-up of the trial is put on: ``n_panels``, or panels of every board while no design says less."""
     if n_panels is None:
-        n_panels = len(trial.species) * trial.boards_per_species * trial.panels_each
+        each = share_out(protocol_of(trial).tests).panels_each(trial.panels_each)
+        n_panels = len(trial.species) * trial.boards_per_species * each
     return Work(
         n_panels=max(1, n_panels),
         face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,

@@ -12,7 +12,11 @@ from nublet.core.design.cutting import Board, BoardCut, Defect, cut_board
 from nublet.core.design.drawn import Spot
 from nublet.core.design.fitting import Ladders
 from nublet.core.design.trial_design import Design, DesignSpec, Panel
+from nublet.core.design.whole import slip_spot
 from nublet.core.materials.species import Species
+from nublet.core.protocols.prompts import n_values
+from nublet.core.protocols.sites import SiteKind
+from nublet.core.protocols.tests import Protocol
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import TrialBoard, TrialPanel, TrialSpot
 from nublet.web.trials.adapters import panel_size, protocol_of, saw_of
@@ -61,6 +65,8 @@ def spec_of(
         ladders=cast("Ladders", trial.ladders),
         arrangement=cast("Arrangement", trial.arrangement),
         block_size=trial.block_size,
+        slip_replicates=trial.slip_replicates,
+        bare=tuple(row.name for row in build_ups if row.is_control),
         seed=seed,
     )
 
@@ -69,6 +75,7 @@ def store_design(trial: Trial, design: Design) -> None:
     """Write a design's panels and spots; the trial's boards have rows, and it has no panels."""
     boards = {row.name: row for row in trial.boards.all()}
     build_ups = {row.name: row for row in trial.build_ups.all()}
+    protocol = protocol_of(trial)
     rows = TrialPanel.objects.bulk_create(
         TrialPanel(
             trial=trial,
@@ -84,26 +91,62 @@ def store_design(trial: Trial, design: Design) -> None:
     TrialSpot.objects.bulk_create(
         row
         for panel_row, panel in zip(rows, design.panels, strict=True)
-        for row in spot_rows(panel_row, panel.sections, panel.spots)
+        for row in spot_rows(panel_row, panel.sections, panel.spots, protocol)
+    )
+    slips = TrialPanel.objects.bulk_create(
+        TrialPanel(
+            trial=trial,
+            code=slip.code,
+            slip_test=slip.test,
+            build_up=build_ups[slip.build_up],
+            position=slip.replicate,
+        )
+        for slip in design.slips
+    )
+    TrialSpot.objects.bulk_create(
+        row for slip in slips for row in spot_rows(slip, (), [slip_spot(str(slip.slip_test))], protocol)
     )
 
 
-def spot_rows(panel: TrialPanel, sections: Sequence[Section], spots: Iterable[Spot]) -> list[TrialSpot]:
+def spot_rows(
+    panel: TrialPanel, sections: Sequence[Section], spots: Iterable[Spot], protocol: Protocol
+) -> list[TrialSpot]:
     """Rows, not saved yet, of a panel's spots."""
+    tests = {test.id: (test, protocol.looks_of(test)) for test in protocol.tests}
     places = {section.name: number for number, section in enumerate(sections, start=1)}
     return [
         TrialSpot(
             panel=panel,
             exposure=spot.exposure,
+            kind=spot.kind,
             section=spot.section or "",
             place=0 if spot.section is None else places[spot.section],
             side=spot.side,
             x_mm=spot.x_mm,
             y_mm=spot.y_mm,
             diameter_mm=spot.diameter_mm,
+            along_mm=spot.along_mm,
+            across_mm=spot.across_mm,
+            n_judged=n_values(*tests[spot.exposure], by="judges"),
+            n_by_hands=n_values(*tests[spot.exposure], by="hands"),
         )
         for spot in spots
     ]
+
+
+def to_spot(row: TrialSpot) -> Spot:
+    """The core's spot of a row."""
+    return Spot(
+        exposure=row.exposure,
+        kind=cast("SiteKind", row.kind),
+        section=row.section or None,
+        side="back" if row.side == "back" else "front",
+        x_mm=row.x_mm,
+        y_mm=row.y_mm,
+        diameter_mm=row.diameter_mm,
+        along_mm=row.along_mm,
+        across_mm=row.across_mm,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -141,8 +184,8 @@ def to_panels(rows: Iterable[TrialPanel]) -> list[Panel]:
     return [
         Panel(
             code=row.code,
-            board=row.board.name,
-            species=row.board.species,
+            board=row.block,
+            species=row.species,
             position=row.position,
             offset_mm=0.0,
             row=0,

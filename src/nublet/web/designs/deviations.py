@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from nublet.core.design.codes import draw_codes
 from nublet.core.design.trial_design import draw_one_panel
+from nublet.core.design.whole import slip_spot
 from nublet.core.errors import DesignError
 from nublet.core.quantities import amount, say
 from nublet.web.api.conflicts import ConflictError
@@ -23,6 +24,7 @@ from nublet.web.designs.models import DeviationKind, TrialBoard, TrialDeviation,
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
+from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 _MAX_REASON = 2000
@@ -39,7 +41,7 @@ def spoil_panel(actor: Person, trial_id: int, *, panel: str, reason: str) -> Tri
         actor,
         trial,
         DeviationKind.PANEL_SPOILED,
-        f"Panel {row.code} ({row.board.name}) is spoiled and counts for nothing.",
+        f"{_noun(row)} {row.code} ({row.block}) is spoiled and counts for nothing.",
         reason,
         panel=row,
     )
@@ -68,7 +70,7 @@ def replace_panel(
             raise DesignError(
                 f"Panel {old.code} has been replaced before. Replace its successor.", field="panel"
             )
-        _check_replacement_board(old, old.board if board is None else _named_board(trial, board))
+        _check_replacement_board(old, None if board is None else _named_board(trial, board))
     for old in olds:
         if not old.is_spoiled:
             _spoil(old)
@@ -80,13 +82,16 @@ def replace_panel(
         old = olds[index]
         on = old.board if board is None else _named_board(trial, board)
         new = _make_replacement(trial, old, on, codes[index])
-        whence = "the same board" if on == old.board else f"another board, {on.name}"
+        if on is None:
+            whence = "a fresh slip of glass"
+        else:
+            whence = "cut from " + ("the same board" if on == old.board else f"another board, {on.name}")
         known = "" if len(olds) > 1 else f" {_ALONE.format(old=old.code, new=new.code)}"
         deviations[index] = _deviate(
             actor,
             trial,
             DeviationKind.PANEL_REPLACED,
-            f"Panel {old.code} ({old.board.name}) is replaced by {new.code}, cut from {whence}.{known}",
+            f"{_noun(old)} {old.code} ({old.block}) is replaced by {new.code}, {whence}.{known}",
             reason,
             panel=old,
         )
@@ -177,7 +182,13 @@ def _fresh_codes(trial: Trial, n: int) -> list[str]:
     return fresh[:n]
 
 
-def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard, code: str) -> TrialPanel:
+def _noun(row: TrialPanel) -> str:
+    return "Slip" if row.is_slip else "Panel"
+
+
+def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard | None, code: str) -> TrialPanel:
+    if on is None:
+        return _make_slip(trial, old, code)
     places = np.random.default_rng(secrets.randbits(256))
     rows = list(trial.build_ups.order_by("pk"))
     spec = spec_of(trial, rows, [to_board(on)], seed=0)
@@ -195,11 +206,35 @@ def _make_replacement(trial: Trial, old: TrialPanel, on: TrialBoard, code: str) 
         sections=[asdict(section) for section in sections],
         replaces=old,
     )
-    TrialSpot.objects.bulk_create(spot_rows(new, sections, spots))
+    TrialSpot.objects.bulk_create(spot_rows(new, sections, spots, protocol_of(trial)))
     return new
 
 
-def _check_replacement_board(old: TrialPanel, on: TrialBoard) -> None:
+def _make_slip(trial: Trial, old: TrialPanel, code: str) -> TrialPanel:
+    alike = TrialPanel.objects.filter(
+        build_up=old.build_up_id, slip_test=old.slip_test, position=old.position
+    )
+    new = TrialPanel.objects.create(
+        trial=trial,
+        code=code,
+        slip_test=old.slip_test,
+        build_up=old.build_up,
+        position=old.position,
+        attempt=max(alike.values_list("attempt", flat=True)) + 1,
+        replaces=old,
+    )
+    TrialSpot.objects.bulk_create(spot_rows(new, (), [slip_spot(str(old.slip_test))], protocol_of(trial)))
+    return new
+
+
+def _check_replacement_board(old: TrialPanel, chosen: TrialBoard | None) -> None:
+    if old.board is None:
+        if chosen is not None:
+            raise DesignError(
+                f"{old.code} is a slip of glass and comes from no board. Leave the board out.", field="board"
+            )
+        return
+    on = old.board if chosen is None else chosen
     if on.species != old.board.species:
         raise DesignError(
             f"Board {on.name} is of another wood than {old.board.name}. Take a board of the same wood.",

@@ -11,7 +11,7 @@ from django.utils import timezone
 from nublet.core.design.trial_design import canonical_json, fingerprint_of
 from nublet.core.protocols.plain import recorded_protocol
 from nublet.web.designs.adapters import cut_of, to_board
-from nublet.web.designs.models import TrialPanel
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.shelf.actions import freeze_versions
@@ -64,6 +64,7 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
         .order_by("pk")
     )
     size = panel_size(trial)
+    slips = [panel for panel in panels if panel.is_slip]
     return {
         "format": RECORD_FORMAT,
         "species": trial.species,
@@ -88,12 +89,18 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
                     "build_up": panel.build_up.name,
                     "sections": panel.sections,
                     "spots": [
-                        [spot.exposure, spot.section, spot.side, spot.x_mm, spot.y_mm, spot.diameter_mm]
-                        for spot in sorted(panel.spots.all(), key=lambda spot: spot.pk)
+                        _spot_line(spot) for spot in sorted(panel.spots.all(), key=lambda spot: spot.pk)
                     ],
                 }
                 for panel in panels
+                if panel.board is not None
             ],
+            # Only where there are any: records from before there were slips keep their fingerprint.
+            **(
+                {"slips": [[slip.code, slip.slip_test, slip.build_up.name, slip.position] for slip in slips]}
+                if slips
+                else {}
+            ),
         },
         "build_ups": [
             {
@@ -110,6 +117,12 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
         "schools": {"preparation": trial.preparation_school, "coats": trial.coat_school},
         "protocol": recorded_protocol(trial.protocol_plain),
     }
+
+
+def _spot_line(spot: TrialSpot) -> list[Any]:
+    """A ring as it has always been written, and what is none with how it reaches."""
+    line = [spot.exposure, spot.section, spot.side, spot.x_mm, spot.y_mm, spot.diameter_mm]
+    return line if spot.kind == "spot" else [*line, spot.kind, spot.along_mm, spot.across_mm]
 
 
 def _boards(trial: Trial) -> list[dict[str, Any]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import F, Q
 
+from nublet.core.protocols.sites import SITE_WORDS
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.people.models import Person
 from nublet.web.trials.models import Trial
@@ -40,18 +41,20 @@ class TrialBoard(models.Model):
 
 
 class TrialPanel(models.Model):
-    """One test piece with its blind code.
+    """One test piece with its blind code: a panel of wood cut from a board, or a slip of glass that belongs to none.
 
-    ``position`` counts the panels of their board in the order of cutting; where that is on the board follows from the
-    board's measures. ``part`` tells apart the panels of one build-up on one board, ``attempt`` those that took each
-    other's place.
+    A slip has a ``slip_test``, the one test that it is for, and its ``position`` is the number of its replicate, which
+    stands for a block. The ``position`` of a panel counts those of its board in the order of cutting; where that is on the
+    board follows from the board's measures. ``part`` tells apart the panels of one build-up on one board, ``attempt`` those
+    that took each other's place.
     ``sections`` are mappings of the core's sections, in the order in which they lie. A spoiled panel is kept with its
     readings, and counts for nothing.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="panels")
     code = models.CharField(max_length=8, db_collation="utf8mb4_bin")
-    board = models.ForeignKey(TrialBoard, on_delete=models.PROTECT, related_name="panels")
+    board = models.ForeignKey(TrialBoard, on_delete=models.PROTECT, null=True, related_name="panels")
+    slip_test = models.CharField(max_length=60, null=True, db_collation="utf8mb4_bin")
     build_up = models.ForeignKey(TrialBuildUp, on_delete=models.PROTECT, related_name="panels")
     position = models.PositiveSmallIntegerField()
     part = models.PositiveSmallIntegerField(default=1)
@@ -67,7 +70,31 @@ class TrialPanel(models.Model):
                 fields=["board", "build_up", "part", "attempt"], name="each_build_up_once_a_board"
             ),
             models.UniqueConstraint(fields=["board", "position"], name="one_panel_a_place"),
+            # Unique where there is a test on glass: nothing equals an empty one.
+            models.UniqueConstraint(
+                fields=["build_up", "slip_test", "position", "attempt"], name="each_slip_once_a_replicate"
+            ),
+            models.CheckConstraint(
+                condition=Q(board__isnull=True, slip_test__isnull=False)
+                | Q(board__isnull=False, slip_test__isnull=True),
+                name="a_piece_is_wood_or_glass",
+            ),
         ]
+
+    @property
+    def is_slip(self) -> bool:
+        """Whether it is of glass."""
+        return self.slip_test is not None
+
+    @property
+    def block(self) -> str:
+        """What it shares with those that it is compared with: its board, or its replicate. The board must be joined."""
+        return f"Glass {self.position}" if self.board is None else self.board.name
+
+    @property
+    def species(self) -> str:
+        """Its wood, or an empty text for glass. The board must be joined."""
+        return "" if self.board is None else self.board.species
 
     @property
     def is_spoiled(self) -> bool:
@@ -76,20 +103,27 @@ class TrialPanel(models.Model):
 
 
 class TrialSpot(models.Model):
-    """One exposure's ring on a panel, mm from its lower left corner.
+    """Where one test is on a piece, mm from its lower left corner to the middle.
 
+    A ring has a diameter, all else reaches along the piece and across.
     ``place`` is the number of its section in the order in which they lie, from 1, and 0 on an undivided panel: unlike
     the section's name it tells a judge nothing.
     """
 
     panel = models.ForeignKey(TrialPanel, on_delete=models.CASCADE, related_name="spots")
     exposure = models.CharField(max_length=60)
+    kind = models.CharField(max_length=5, default="spot", db_default="spot")
     place = models.PositiveSmallIntegerField(default=0)
     section = models.CharField(max_length=60, blank=True)
     side = models.CharField(max_length=5, default="front")
     x_mm = models.FloatField()
     y_mm = models.FloatField()
     diameter_mm = models.FloatField()
+    along_mm = models.FloatField(default=0.0, db_default=0.0)
+    across_mm = models.FloatField(default=0.0, db_default=0.0)
+    # How many values each judge gives for it over all looks, and the hands at the bench: what a trial can count by.
+    n_judged = models.PositiveSmallIntegerField(default=0, db_default=0)
+    n_by_hands = models.PositiveSmallIntegerField(default=0, db_default=0)
 
     class Meta:
         constraints = [
@@ -97,9 +131,14 @@ class TrialSpot(models.Model):
                 fields=["panel", "place", "exposure"], name="each_exposure_once_a_section"
             ),
             models.CheckConstraint(condition=Q(side__in=["front", "back"]), name="a_panel_has_two_sides"),
+            models.CheckConstraint(condition=Q(kind__in=list(SITE_WORDS)), name="a_site_is_of_a_kind"),
             models.CheckConstraint(
                 condition=Q(x_mm__gte=F("diameter_mm") / 2) & Q(y_mm__gte=F("diameter_mm") / 2),
                 name="a_spot_is_on_its_panel",
+            ),
+            models.CheckConstraint(
+                condition=Q(x_mm__gte=F("along_mm") / 2 - 0.001) & Q(y_mm__gte=F("across_mm") / 2 - 0.001),
+                name="a_site_is_on_its_panel",
             ),
         ]
 

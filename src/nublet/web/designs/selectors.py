@@ -46,6 +46,7 @@ class DesignView:
 
     trial: Trial
     boards: tuple[CutBoard, ...]
+    slips: tuple[TrialPanel, ...]
     deviations: tuple[TrialDeviation, ...]
     record_state: RecordState
 
@@ -69,6 +70,12 @@ def view_design(trial: Trial) -> DesignView:
     return DesignView(
         trial=trial,
         boards=tuple(_cut(trial, row) for row in used),
+        slips=tuple(
+            trial.panels.filter(slip_test__isnull=False)
+            .select_related("build_up__version", "build_up__version__build_up", "replaces")
+            .prefetch_related("spots")
+            .order_by("position", "pk")
+        ),
         deviations=tuple(
             trial.deviations.filter(withdrawn_at__isnull=True)
             .select_related("panel", "board", "recorded_by")
@@ -101,6 +108,7 @@ def panels_of_a_build_up(trial: Trial) -> int | None:
     """As many panels as the standing design gives the build-up with the most of them; ``None`` without one. One query."""
     counts: list[int] = []
     if trial.fingerprint:
-        rows = TrialPanel.objects.filter(trial=trial).order_by().values("build_up").annotate(n=Count("pk"))
+        on_wood = TrialPanel.objects.filter(trial=trial, board__isnull=False)
+        rows = on_wood.order_by().values("build_up").annotate(n=Count("pk"))
         counts = list(rows.values_list("n", flat=True))
     return max(counts, default=0) or None

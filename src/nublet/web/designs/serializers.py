@@ -97,6 +97,17 @@ class BoardSerializer(serializers.Serializer[Any]):
     panels = KeyedPanelSerializer(many=True)
 
 
+class KeyedSlipSerializer(serializers.Serializer[Any]):
+    """A slip of glass with what is put on it and for which test: for keepers only."""
+
+    code = serializers.CharField()
+    test = serializers.CharField(source="slip_test")
+    replicate = serializers.IntegerField(source="position")
+    build_up = BuildUpSerializer()
+    is_spoiled = serializers.BooleanField()
+    replaces = serializers.CharField(source="replaces.code", default=None, allow_null=True)
+
+
 class DeviationSerializer(serializers.Serializer[Any]):
     """Something that went otherwise than recorded."""
 
@@ -123,6 +134,7 @@ class DesignSerializer(serializers.Serializer[Any]):
     end_piece_mm = serializers.FloatField(source="trial.end_piece_mm")
     n_short = serializers.IntegerField()
     boards = BoardSerializer(many=True)
+    slips = KeyedSlipSerializer(many=True)
     deviations = DeviationSerializer(many=True)
 
 

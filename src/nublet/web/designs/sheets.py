@@ -7,12 +7,12 @@ from collections.abc import Sequence
 
 from nublet.core.design.areas import Section
 from nublet.core.design.cutting import BoardCut
-from nublet.core.design.drawn import Spot
 from nublet.core.errors import DesignError
 from nublet.core.materials.recipes import Preparation
 from nublet.core.materials.sheet import steps_of_preparation
 from nublet.formats.sheets.trial_sheets import PreparationGroup, SheetBoard, SheetPanel, TrialSheets
 from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of
+from nublet.web.designs.adapters import to_spot
 from nublet.web.designs.freezing import drawn_fingerprint
 from nublet.web.designs.models import TrialPanel
 from nublet.web.designs.selectors import CutBoard, view_design
@@ -33,7 +33,8 @@ def sheets_of(trial: Trial, *, board: int | None = None) -> TrialSheets:
     """
     view = view_design(trial)
     boards = [found for found in view.boards if found.panels and board in (None, found.row.pk)]
-    if not boards:
+    slips = [row for row in view.slips if not row.is_spoiled] if board is None else []
+    if not boards and not slips:
         raise DesignError(
             "There is nothing to print yet. Draw lots under Design first."
             if board is None
@@ -53,6 +54,7 @@ def sheets_of(trial: Trial, *, board: int | None = None) -> TrialSheets:
             if found.cut is not None
         ),
         panels=tuple(_panel(row) for row in rows),
+        slips=tuple(row.code for row in slips),
         groups=tuple(_groups(trial, rows)),
         exposure_names={exposure.id: exposure.short_name for exposure in protocol_of(trial).tests},
     )
@@ -68,17 +70,7 @@ def _panel(row: TrialPanel) -> SheetPanel:
     return SheetPanel(
         code=row.code,
         sections=tuple(Section(**section) for section in row.sections),
-        spots=tuple(
-            Spot(
-                exposure=spot.exposure,
-                section=spot.section or None,
-                side="back" if spot.side == "back" else "front",
-                x_mm=spot.x_mm,
-                y_mm=spot.y_mm,
-                diameter_mm=spot.diameter_mm,
-            )
-            for spot in row.spots.all()
-        ),
+        spots=tuple(to_spot(spot) for spot in row.spots.all()),
     )
 
 

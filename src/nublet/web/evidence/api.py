@@ -10,11 +10,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nublet.formats.readings_csv import write_readings
+from nublet.formats.readings_csv import write_everything, write_readings
 from nublet.web.api.sign_in import person_of
 from nublet.web.evidence import selectors, serializers
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.selectors import find_trial
+
+EVERYTHING = "all"
 
 
 class EvidenceView(APIView):
@@ -79,12 +81,18 @@ class ReadingsCsvView(APIView):
         responses={(200, "text/csv"): OpenApiTypes.STR, **REFUSED},
     )
     def get(self, request: Request, trial_id: int) -> HttpResponse:
-        """Export the readings, of one section where there are several, as CSV that ``nublet analyse`` reads."""
+        """Export the readings, of one section where there are several, as CSV; of one response ``nublet analyse`` reads it."""
         query = serializers.ExportQuerySerializer(data=request.query_params)
         query.is_valid(raise_exception=True)
         trial = find_trial(person_of(request), trial_id)
-        readings = selectors.readings_of(trial, **query.validated_data)
-        response = HttpResponse(write_readings(readings), content_type="text/csv; charset=utf-8")
-        name = slugify(trial.name) or f"trial-{trial.pk}"
+        asked = query.validated_data
+        if asked["response"] == EVERYTHING:
+            text = write_everything(selectors.everything_read(trial, section=asked["section"]))
+        else:
+            text = write_readings(selectors.readings_of(trial, **asked))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        name = "-".join(
+            part for part in (slugify(trial.name) or f"trial-{trial.pk}", asked["response"]) if part
+        )
         response["Content-Disposition"] = f'attachment; filename="{name}-readings.csv"'
         return response

@@ -5,39 +5,74 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nublet.core.errors import RankingError, ReadingsError
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
+from nublet.core.evidence.analysis import ALL_SPECIES
+from nublet.core.evidence.by_response import (
+    PieceRow,
+    ResponseEvidence,
+    TestShares,
+    pooled_readings,
+    rows_by_response,
+    weigh_response,
+)
 from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
 from nublet.core.evidence.policy import (
-    Judge,
-    ReadSpot,
     choose_section,
     in_order,
-    long_table,
+    main_response,
     species_choices,
     tests_on,
 )
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.evidence.words import Headline, say_headline, say_wood
+from nublet.core.evidence.words import Headline, say_headline, say_shares, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
+from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol
 from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
+from nublet.core.ranking.uses import key_of
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import PanelWork
-from nublet.web.designs.models import DeviationKind, TrialSpot
+from nublet.web.designs.models import DeviationKind
+from nublet.web.evidence.rows import rows_of
 from nublet.web.people.models import Person, Role
 from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
+NOT_YET = "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
+
+
+@dataclass(frozen=True, kw_only=True)
+class ResponseChoice:
+    """A scale or measure of which something was read or can be worked out."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class TestLook:
+    """At which look a test was weighed, in words."""
+
+    __test__ = False
+
+    test: str
+    name: str
+
 
 @dataclass(frozen=True, kw_only=True)
 class EvidenceView:
-    """The evidence of one look and one choice of species."""
+    """The evidence of one response at one look and one choice of species: tests with means, or the shares of each step.
 
+    ``looks`` tell at which look each test was weighed.
+    """
+
+    response: str
+    response_choices: tuple[ResponseChoice, ...]
     look: str
+    looks: tuple[TestLook, ...]
     species: str
     species_choices: tuple[str, ...]
     n_boards: int
@@ -48,6 +83,7 @@ class EvidenceView:
     section_choices: tuple[str, ...]
     control: str
     tests: tuple[TestEvidence, ...]
+    shares: tuple[TestShares, ...]
     depends_on_wood: tuple[str, ...]
     headline: Headline
     checks: tuple[Check, ...]
@@ -67,107 +103,112 @@ class RankingView:
     says: tuple[str, ...]
 
 
-def readings_of(trial: Trial, *, section: str = "") -> list[Reading]:
-    """Return the trial's readings as the core knows them, of every look that has begun. Four queries.
-
-    Spoiled panels are left out. A trial with sections is weighed one section at a time, by default its first.
-
-    A spot that one of the trial's judges has not graded yet is a reading whose grade is missing, so that half a
-    trial is not taken for a whole one.
-    """
-    spots = TrialSpot.objects.filter(
-        panel__trial=trial, panel__spoiled_at__isnull=True, section=choose_section(trial.sections, section)
-    ).order_by("pk")
-    grades = {
-        (spot, judge, look): float(value)
-        for spot, judge, look, value in ReadingRow.objects.filter(
-            spot__panel__trial=trial, value__isnull=False
-        ).values_list("spot", "judge", "look", "value")
-        if value is not None
-    }
-    judges = trial.judges.order_by("pk").values_list("pk", "display_name")
-    columns = spots.values_list(
-        "pk",
-        "exposure",
-        "panel__build_up__name",
-        "panel__board__name",
-        "panel__board__species",
-        "panel__code",
-    )
-    return long_table(
-        (
-            ReadSpot(number=number, test=test, system=system, board=board, species=species, panel=panel)
-            for number, test, system, board, species, panel in columns
-        ),
-        protocol_of(trial).looks,
-        [Judge(number=number, name=name) for number, name in judges],
-        grades,
-        spoiled=_spoiled_results(trial),
-    )
+def readings_of(trial: Trial, *, section: str = "", response: str = "") -> list[Reading]:
+    """One response's readings of every look that has begun, views averaged; by default of the trial's main one. Four queries."""
+    rows = rows_by_response(rows_of(trial, section=section), protocol_of(trial))
+    wanted = RESPONSES.get(response) or main_response(protocol_of(trial))
+    return pooled_readings(rows.get(wanted, ()))
 
 
-def _spoiled_results(trial: Trial) -> set[tuple[str, str, float | None]]:
-    """Panels' exposures whose results tell of something else, by the bench log: (code, exposure, look or all). One query."""
-    rows = trial.deviations.filter(withdrawn_at__isnull=True).exclude(spoils_exposure="")
-    return set(rows.values_list("panel__code", "spoils_exposure", "spoils_look_min"))
+def everything_read(trial: Trial, *, section: str = "") -> list[PieceRow]:
+    """What was read of every response, and what was worked out from it. Four queries."""
+    rows = rows_by_response(rows_of(trial, section=section), protocol_of(trial))
+    return [row for found in rows.values() for row in found if row.value is not None]
 
 
 def weigh_evidence(
-    trial: Trial, *, look: str = DEFAULT_LOOK, species: str = "", section: str = ""
+    trial: Trial, *, look: str = DEFAULT_LOOK, species: str = "", section: str = "", response: str = ""
 ) -> EvidenceView:
-    """Weigh the trial's evidence at one look, of one species, of ``"all"``, or by default of what the evidence itself says.
+    """Weigh one response of a trial at one look, of one species, of ``"all"``, or by default of what the evidence itself says.
 
     Raises
     ------
     ReadingsError
-        If nothing has been graded at the look, or the species is not in the trial.
+        If nothing has been read at the look, or the species or the response is not in the trial.
     """
-    readings = readings_of(trial, section=section)
     protocol = protocol_of(trial)
     look = protocol.look_meant(look)
-    names = {exposure.id: exposure.short_name for exposure in protocol.tests}
-    analysis = _analyse(readings, look, protocol)
-    at_look = [
-        reading
-        for reading in readings
-        if reading.look == look and reading.grade is not None and reading.left_out is None
-    ]
-    choices = species_choices(analysis)
-    species = species or analysis.default_species
-    tests = in_order(tests_on(analysis, species), list(names))
+    rows = rows_by_response(rows_of(trial, section=section), protocol)
+    chosen = _chosen_response(rows, protocol, response)
+    names = _names(protocol)
+    found = weigh_response(
+        chosen, rows.get(chosen, []), protocol, look=look, control=CONTROL_NAME, test_names=names
+    )
+    if found is None:
+        raise ReadingsError(NOT_YET)
+    counted = [row for row in found.rows if row.value is not None and row.left_out is None]
     keepers = sorted(
         Person.objects.filter(readings__spot__panel__trial=trial)
         .exclude(role=Role.JUDGE)
         .distinct()
         .values_list("display_name", flat=True)
     )
+    own_checks = () if found.analysis is None else found.analysis.checks
     checks = (
-        *analysis.checks,
+        *own_checks,
         check_blind(keepers, seed_is_known=trial.seed is not None),
         *_check_deviations(trial),
     )
+    species, choices, tests, headline = _in_words(found, checks, species, names)
     return EvidenceView(
+        response=chosen.id,
+        response_choices=tuple(ResponseChoice(id=each.id, name=each.name) for each in rows),
         look=look,
+        looks=tuple(
+            TestLook(test=test, name=protocol.look(at).name)
+            for test, at in found.looks.items()
+            if at in {each.id for each in protocol.all_looks}
+        ),
         species=species,
         species_choices=choices,
-        n_boards=len({r.board for r in at_look if species in (ALL_SPECIES, r.species)}),
-        judges=tuple(sorted({reading.judge or "" for reading in at_look})),
-        n_readings=len(at_look),
+        n_boards=len({row.board for row in counted if species in (ALL_SPECIES, row.species)}),
+        judges=tuple(sorted({row.judge for row in counted})),
+        n_readings=len(counted),
         is_simulated=trial.is_simulated,
         section=choose_section(trial.sections, section),
         section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
         tests=tests,
-        depends_on_wood=analysis.depends_on_wood,
-        headline=say_headline(
-            tests,
-            checks,
-            control=CONTROL_NAME,
-            test_names=names,
-            wood=say_wood(analysis, species, test_names=names),
-        ),
+        shares=found.shares,
+        depends_on_wood=() if found.analysis is None else found.analysis.depends_on_wood,
+        headline=headline,
         checks=checks,
     )
+
+
+def _in_words(
+    found: ResponseEvidence,
+    checks: tuple[Check, ...],
+    species: str,
+    names: dict[str, str],
+) -> tuple[str, tuple[str, ...], tuple[TestEvidence, ...], Headline]:
+    """Which woods there are to choose from, the tests on the chosen one, and the sentences at the head."""
+    if found.analysis is None:
+        return ALL_SPECIES, (ALL_SPECIES,), (), say_shares(found.response, checks)
+    choices = species_choices(found.analysis)
+    species = species or found.analysis.default_species
+    tests = in_order(tests_on(found.analysis, species), list(names))
+    wood = say_wood(found.analysis, species, test_names=names)
+    headline = say_headline(tests, checks, control=CONTROL_NAME, test_names=names, wood=wood)
+    return species, choices, tests, headline
+
+
+def _chosen_response(rows: dict[Response, list[PieceRow]], protocol: Protocol, wanted: str) -> Response:
+    if wanted and wanted not in {response.id for response in rows}:
+        known = ", ".join(response.id for response in rows) or "nothing yet"
+        raise ReadingsError(f"Nothing was read of {wanted!r}. Choose one of: {known}.", field="response")
+    if wanted:
+        return RESPONSES[wanted]
+    main = main_response(protocol)
+    return main if main in rows or not rows else next(iter(rows))
+
+
+def _names(protocol: Protocol) -> dict[str, str]:
+    """What tests and ladders are called, by id."""
+    return {
+        **{test.id: test.short_name for test in protocol.tests},
+        **{ladder.id: ladder.name for ladder in protocol.ladders},
+    }
 
 
 def _check_deviations(trial: Trial) -> tuple[Check, Check]:
@@ -205,55 +246,90 @@ def rank_for_use(
         raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(uses))}.", field="use")
     protocol = protocol_of(trial)
     profile = reweigh(uses[use].asked_of(protocol), weights or {})
-    names = {exposure.id: exposure.short_name for exposure in protocol.tests}
-    analysis = _analyse(readings_of(trial, section=section), profile.look, protocol)
-    species = species or analysis.default_species
-    tests = {test.test: test for test in tests_on(analysis, species)}
-    wood = say_wood(analysis, species, test_names=names)
+    test_names = _names(protocol)
+    weighed = [
+        each
+        for response, rows in rows_by_response(rows_of(trial, section=section), protocol).items()
+        if (each := weigh_response(response, rows, protocol, look=profile.look, control=CONTROL_NAME, test_names=test_names))
+    ]  # fmt: skip
+    averaged = {
+        each.response: each.analysis
+        for each in weighed
+        if each.analysis is not None and each.response.better is not None
+    }
+    if not averaged:
+        raise ReadingsError(NOT_YET)
+    main = averaged.get(main_response(protocol)) or next(iter(averaged.values()))
+    species = species or main.default_species
+    tests = {
+        key_of(test.test, response.id): test
+        for response, analysis in averaged.items()
+        if analysis is main or species in (ALL_SPECIES, *species_choices(analysis))
+        for test in tests_on(analysis, species)
+    }
+    names = _names_of_keys(protocol, weighed)
+    only_read = frozenset(
+        key_of(test, each.response.id)
+        for each in weighed
+        for test in each.looks
+        if key_of(test, each.response.id) not in tests
+    )
     ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.pk)
+    wood = say_wood(main, species, test_names=test_names)
     return RankingView(
         ranking=ranking,
         species=species,
-        species_choices=species_choices(analysis),
+        species_choices=species_choices(main),
         section=choose_section(trial.sections, section),
         section_choices=tuple(trial.sections),
         look=profile.look,
         is_simulated=trial.is_simulated,
-        says=(*say_verdict(ranking, test_names=names), *((wood,) if wood else ())),
+        says=(
+            *say_verdict(ranking, test_names=names, only_read=only_read),
+            *((wood,) if wood else ()),
+        ),
     )
+
+
+def _names_of_keys(protocol: Protocol, weighed: list[ResponseEvidence]) -> dict[str, str]:
+    """What stands for each key of a ranking in a sentence: the test, and what was read where that is no grade."""
+    names = dict(_names(protocol))
+    for each in weighed:
+        for test in each.looks:
+            key = key_of(test, each.response.id)
+            if key != test:
+                names[key] = f"{names.get(test, test)}, {each.response.name.lower()}"
+    return names
 
 
 def readings_behind(
-    trial: Trial, *, test: str, system: str, look: str, species: str = ALL_SPECIES, section: str = ""
+    trial: Trial,
+    *,
+    test: str,
+    system: str,
+    look: str,
+    species: str = ALL_SPECIES,
+    section: str = "",
+    response: str = "",
 ) -> list[ReadingRow]:
     """Return the readings behind one point, panel by panel. One query and one for the entries."""
+    chosen = RESPONSES.get(response) or main_response(protocol_of(trial))
     rows = ReadingRow.objects.filter(
         spot__panel__trial=trial,
         spot__panel__spoiled_at__isnull=True,
-        spot__section=choose_section(trial.sections, section),
+        spot__section__in={choose_section(trial.sections, section), ""},
         spot__exposure=test,
         spot__panel__build_up__name=system,
-        look=look,
+        response__in={chosen.id, *chosen.derived_from},
         value__isnull=False,
     )
+    # What something is worked out from was read at other looks too.
+    if not chosen.derived_from:
+        rows = rows.filter(look=look)
     if species != ALL_SPECIES:
         rows = rows.filter(spot__panel__board__species=species)
     return list(
         rows.select_related("spot__panel__board", "judge")
         .prefetch_related("entries")
-        .order_by("spot__panel__board__pk", "spot__panel__code", "judge__display_name")
-    )
-
-
-def _analyse(readings: list[Reading], look: str, protocol: Protocol) -> Analysis:
-    if not any(reading.look == look for reading in readings):
-        raise ReadingsError(
-            "Nothing has been graded at this look yet. Grade panels under Read; the evidence grows as you go."
-        )
-    return analyse(
-        readings,
-        look=look,
-        control=CONTROL_NAME,
-        response=protocol.response,
-        test_names={exposure.id: exposure.short_name for exposure in protocol.tests},
-    )
+        .order_by("spot__panel__board__pk", "spot__panel__code", "look", "judge__display_name", "response", "view")
+    )  # fmt: skip

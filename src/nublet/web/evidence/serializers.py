@@ -32,26 +32,29 @@ class EntryLineSerializer(serializers.ModelSerializer[ReadingEntry]):
     """One entry in the record."""
 
     kind = serializers.ChoiceField(choices=EntryKind.choices)
-    grade = serializers.FloatField(source="value", allow_null=True)
+    value = serializers.FloatField(allow_null=True)
 
     class Meta:
         model = ReadingEntry
-        fields = ["kind", "grade", "note", "at"]
+        fields = ["kind", "value", "is_beyond", "note", "at"]
 
 
 class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     """A reading behind a point, with everything that was ever entered for it."""
 
     panel = serializers.CharField(source="spot.panel.code")
-    board = serializers.CharField(source="spot.panel.board.name")
-    species = serializers.CharField(source="spot.panel.board.species")
+    board = serializers.CharField(source="spot.panel.block")
+    species = serializers.CharField(source="spot.panel.species")
     judge = serializers.CharField(source="judge.display_name")
-    grade = serializers.FloatField(source="value")
+    value = serializers.FloatField()
     entries = EntryLineSerializer(many=True)
 
     class Meta:
         model = Reading
-        fields = ["panel", "board", "species", "judge", "look", "grade", "note", "changed_at", "entries"]
+        fields = [
+            "panel", "board", "species", "judge", "look", "response", "view", "against", "value", "is_beyond", "note",
+            "changed_at", "entries",
+        ]  # fmt: skip
 
 
 RankingSerializer = shown(
@@ -66,8 +69,9 @@ RankingSerializer = shown(
 
 
 class ExportQuerySerializer(serializers.Serializer[Any]):
-    """Readings of which section."""
+    """Readings of which section and response: by default of the main one, ``all`` for a table of everything that was read."""
 
+    response = serializers.CharField(default="", allow_blank=True)
     section = serializers.CharField(default="", allow_blank=True)
 
 
@@ -75,6 +79,7 @@ class EvidenceQuerySerializer(serializers.Serializer[Any]):
     """Which evidence; by default all woods together, or one where it depends on the wood."""
 
     look = serializers.CharField(default=DEFAULT_LOOK)
+    response = serializers.CharField(default="", allow_blank=True)
     species = serializers.CharField(default="", allow_blank=True)
     section = serializers.CharField(default="", allow_blank=True)
 

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 from django.core.cache import cache
-from django.db.models import Count, Max, OuterRef, Subquery
+from django.db.models import Count, Max, OuterRef, Subquery, Sum
 
 from nublet.core.design.areas import Section
 from nublet.core.design.blocks import SpeciesBlocks, plan_blocks
@@ -20,6 +20,7 @@ from nublet.core.design.fitting import PanelLoad
 from nublet.core.design.outlook import Outlook, look_ahead
 from nublet.core.design.power import Comparison, Spread, pool_spread
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
+from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
 from nublet.core.evidence.spread import residual_strata
@@ -105,6 +106,7 @@ class DesignOutlook:
     spread_is_simulated: bool
     n_build_ups: int
     n_panels: int
+    n_slips: int
     n_spots: int
     panel_length_mm: float
     panel_width_mm: float
@@ -139,13 +141,17 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
     recipes = to_recipes(rows, trial.shop_id)
     troubles: list[Trouble] = []
     _try(troubles, lambda: check_spec(spec))
-    blocks = _try(troubles, lambda: _plan(spec)) or []
+    shares = share_out(spec.exposures)
     loads = _try(troubles, lambda: loads_of(spec)) or ()
+    panels_each = shares.panels_each(spec.panels_each)
+    blocks = (_try(troubles, lambda: _plan(spec, panels_each)) or []) if panels_each else []
     spread = spread_for(trial)
     comparisons = comparisons_of(tuple(blocks)) if blocks else _complete(spec, trial.species)
     n_each = sum(c.n_boards * c.block_size // c.n_build_ups for c in comparisons)
-    n_panels = n_each * spec.panels_each * len(rows)
-    n_spots = n_each * len(rows) * len(spec.exposures) * max(1, len(spec.sections))
+    n_panels = n_each * panels_each * len(rows)
+    n_slips = len(shares.slips) * spec.slip_replicates * (len(rows) - len(spec.bare))
+    on_wood = len(spec.exposures) - len(shares.slips)
+    n_spots = n_each * len(rows) * on_wood * max(1, len(spec.sections)) + n_slips
     can_compare = len(rows) > 1 and bool(comparisons)
     return DesignOutlook(
         outlook=look_ahead(
@@ -157,11 +163,12 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
         spread_is_simulated=spread.source == "own_trials" and trial.is_simulated,
         n_build_ups=len(rows),
         n_panels=n_panels,
+        n_slips=n_slips,
         n_spots=n_spots,
         panel_length_mm=trial.panel_length_mm,
         panel_width_mm=trial.panel_width_mm,
-        species=tuple(_say_species(b, spec, woods) for b in blocks),
-        boards=_boards(trial, spec, blocks),
+        species=tuple(_say_species(b, panels_each, woods) for b in blocks),
+        boards=_boards(trial, spec, blocks, panels_each),
         says=tuple(say_loads(loads)),
         troubles=tuple(dict.fromkeys(troubles)),
         samples=_samples(spec, loads),
@@ -169,7 +176,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
             trial,
             list(recipes.values()),
             woods,
-            n_each=n_each * spec.panels_each,
+            n_each=n_each * panels_each,
             n_panels=n_panels,
             n_spots=n_spots,
         ),
@@ -209,13 +216,14 @@ def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
         .values("panel__trial")
     )
     # Spots apart from readings, or each spot would count once for every grade.
-    graded = spots.filter(readings__value__isnull=False)
+    graded = spots.filter(readings__value__isnull=False, readings__against="")
     trials = (
         Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
         .exclude(pk=trial.pk)
         .order_by("pk")
         .annotate(
-            n_spots=Subquery(spots.annotate(n=Count("pk")).values("n")),
+            n_judged=Subquery(spots.annotate(n=Sum("n_judged")).values("n")),
+            n_by_hands=Subquery(spots.annotate(n=Sum("n_by_hands")).values("n")),
             n_judges=Count("judges"),
             n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
             latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
@@ -223,9 +231,9 @@ def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
     )
     finished: list[tuple[Trial, str]] = []
     for other in trials:
-        wanted = (other.n_spots or 0) * len(protocol_of(other).looks) * other.n_judges
+        wanted = (other.n_judged or 0) * other.n_judges + (other.n_by_hands or 0)
         if 0 < wanted <= (other.n_graded or 0):
-            finished.append((other, f"{other.n_spots}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
+            finished.append((other, f"{wanted}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
     return finished
 
 
@@ -238,13 +246,13 @@ def _try(troubles: list[Trouble], do: Callable[[], Found]) -> Found | None:
         return None
 
 
-def _plan(spec: DesignSpec) -> list[SpeciesBlocks]:
+def _plan(spec: DesignSpec, panels_each: int) -> list[SpeciesBlocks]:
     return plan_blocks(
         len(spec.build_ups),
         spec.boards,
         spec.size,
         spec.saw,
-        panels_each=spec.panels_each,
+        panels_each=panels_each,
         arrangement=spec.arrangement,
         block_size=spec.block_size,
     )
@@ -257,8 +265,8 @@ def _complete(spec: DesignSpec, species: Sequence[str]) -> list[Comparison]:
     return [Comparison(n_build_ups=v, n_boards=n, block_size=v) for n in counts if n]
 
 
-def _say_species(blocks: SpeciesBlocks, spec: DesignSpec, woods: Mapping[str, Species]) -> SpeciesOutlook:
-    says = say_blocks(blocks, spec.panels_each)
+def _say_species(blocks: SpeciesBlocks, panels_each: int, woods: Mapping[str, Species]) -> SpeciesOutlook:
+    says = say_blocks(blocks, panels_each)
     return SpeciesOutlook(
         species=blocks.species,
         block_size=blocks.block_size,
@@ -268,10 +276,12 @@ def _say_species(blocks: SpeciesBlocks, spec: DesignSpec, woods: Mapping[str, Sp
     )
 
 
-def _boards(trial: Trial, spec: DesignSpec, blocks: Sequence[SpeciesBlocks]) -> tuple[BoardOutlook, ...]:
+def _boards(
+    trial: Trial, spec: DesignSpec, blocks: Sequence[SpeciesBlocks], panels_each: int
+) -> tuple[BoardOutlook, ...]:
     cuts: list[BoardCut] = [cut for species in blocks for cut in species.cuts]
-    if not blocks:
-        n = len(spec.build_ups) * spec.panels_each
+    if not blocks and panels_each:
+        n = len(spec.build_ups) * panels_each
         cuts = [cut_of(trial, board, n) for board in spec.boards]
     return tuple(
         BoardOutlook(

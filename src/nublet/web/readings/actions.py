@@ -1,4 +1,4 @@
-"""What a judge does at the bench: the only writer of readings."""
+"""What a reader does at the bench: the only writer of readings."""
 
 from __future__ import annotations
 
@@ -13,23 +13,28 @@ from django.http import Http404
 from nublet.core.bench.standing import ReadingEntry as CoreEntry
 from nublet.core.bench.standing import ReadingEntryKind, standing_reading
 from nublet.core.errors import ReadingsError
+from nublet.core.protocols.looks import Look, Reader
+from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
 from nublet.core.protocols.responses import RESPONSES, Response
+from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.api.conflicts import ConflictError, OtherPersonError
-from nublet.web.designs.models import TrialSpot
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
-from nublet.web.people.policies import within
+from nublet.web.people.policies import may
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
-from nublet.web.readings.selectors import check_started
+from nublet.web.readings.selectors import READERS, check_started
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 
 @dataclass(frozen=True, kw_only=True)
 class BenchEntry:
-    """One key press: ``grade`` for a grade, ``note`` for a note, neither for a take-back.
+    """One key press: ``value`` for a value, ``note`` for a note, neither for a take-back.
 
-    ``place`` is the section's number on the panel, 0 on an undivided one. ``judge`` is whose it is, where the browser says
-    so: nobody else's session may bring it.
+    ``place`` is the section's number on the panel, 0 on an undivided one. ``response`` and ``view`` say which value; without
+    them it is the first that is asked for at the look. Of a choice between two pieces ``against`` is the other's code.
+    ``is_beyond`` says that it is more than the value. ``judge`` is whose it is, where the browser says so: nobody else's session
+    may bring it.
     """
 
     client_id: UUID
@@ -38,7 +43,11 @@ class BenchEntry:
     look: str
     kind: str
     place: int = 0
-    grade: float | None = None
+    response: str = ""
+    view: str = ""
+    against: str = ""
+    value: float | None = None
+    is_beyond: bool = False
     note: str = ""
     judge: int | None = None
 
@@ -52,9 +61,9 @@ def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     Raises
     ------
     Http404
-        If the trial is not the judge's to grade.
+        If the trial is not the reader's to read.
     ReadingsError
-        If the grade is off the scale, or there is no such panel, spot or look.
+        If the value is off the scale, or there is no such panel, spot or look, or it is not asked for there.
     ConflictError
         If the ``client_id`` belongs to another entry, or the entry to another judge.
     """
@@ -71,46 +80,71 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     # Before anything is looked for: what another may not grade is no reason to set this judge's entry aside.
     if entry.judge is not None and entry.judge != judge.pk:
         raise OtherPersonError(judge.display_name)
-    trial = within(judge, "judge", Trial.objects.all()).filter(pk=trial_id).first()
-    if trial is None:
+    trial = Trial.objects.filter(pk=trial_id, shop=judge.shop_id).first()
+    mine = () if trial is None else _readers_of(judge, trial)
+    if trial is None or not mine:
         raise Http404
     check_started(trial)
     spot = _find_spot(trial, entry)
-    response = _response_of(trial, spot)
+    response, view = _asked(trial, spot, entry, mine)
+    where = f"panel {entry.panel}"
     if entry.kind == EntryKind.GRADE:
-        if entry.grade is None:
-            raise ReadingsError(f"A {response.noun} is missing. {response.say_range()}", field="grade")
-        response.check(entry.grade, field="grade", where=f"panel {entry.panel}")
-    reading, _ = Reading.objects.get_or_create(spot=spot, judge=judge, look=entry.look, response=response.id)
+        if entry.value is None:
+            raise ReadingsError(f"A {response.noun} is missing. {response.say_range()}", field="value")
+        response.check(entry.value, field="value", where=where)
+        if entry.is_beyond and not response.may_exceed:
+            raise ReadingsError(
+                f"{where}: a {response.noun} cannot be “more than”. Give what it is.", field="is_beyond"
+            )
+    reading, _ = Reading.objects.get_or_create(
+        spot=spot, judge=judge, look=entry.look, response=response.id, view=view, against=entry.against
+    )
     earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
     if earlier is not None:
         if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry, response):
             raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
         return reading
+    is_value = entry.kind == EntryKind.GRADE
     ReadingEntry.objects.create(
         reading=reading,
         kind=entry.kind,
         response=response.id,
-        value=_kept(entry.grade, response) if entry.kind == EntryKind.GRADE else None,
+        value=_kept(entry.value, response) if is_value else None,
+        is_beyond=is_value and entry.is_beyond,
         note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
         client_id=entry.client_id,
     )
     standing = standing_reading(to_entry(each) for each in reading.entries.order_by("pk"))
     reading.value, reading.note = _kept(standing.value, response), standing.note
+    reading.is_beyond = standing.is_beyond
     reading.save()
     return reading
 
 
 def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response) -> bool:
-    value = _kept(entry.grade, response) if entry.kind == EntryKind.GRADE else None
+    is_value = entry.kind == EntryKind.GRADE
+    value = _kept(entry.value, response) if is_value else None
     note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
-    return (earlier.kind, earlier.value, earlier.note) == (entry.kind, value, note)
+    said = (entry.kind, value, is_value and entry.is_beyond, note)
+    return (earlier.kind, earlier.value, earlier.is_beyond, earlier.note) == said
 
 
 def to_entry(row: ReadingEntry) -> CoreEntry:
     """The core's entry of a row."""
     value = None if row.value is None else float(row.value)
-    return CoreEntry(entry=cast("ReadingEntryKind", row.kind), value=value, note=row.note)
+    return CoreEntry(
+        entry=cast("ReadingEntryKind", row.kind), value=value, is_beyond=row.is_beyond, note=row.note
+    )
+
+
+def _readers_of(person: Person, trial: Trial) -> tuple[Reader, ...]:
+    """As what a person reads in a trial: as one of its judges, as hands at the bench, as both or not at all."""
+    found: list[Reader] = []
+    if trial.judges.filter(pk=person.pk).exists():
+        found.append("judges")
+    if may(person, READERS["hands"]):
+        found.append("hands")
+    return tuple(found)
 
 
 def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
@@ -119,12 +153,6 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
     The lock makes entries for one spot wait for each other. It is on the spot, which exists, and not on the reading,
     which may not: locking a row that is missing locks the gap, and two who do so and then insert are a deadlock.
     """
-    looks = {look.id for look in protocol_of(trial).looks}
-    if entry.look not in looks:
-        raise ReadingsError(
-            f"There is no look {entry.look!r} in this protocol. Choose one of: {', '.join(sorted(looks))}.",
-            field="look",
-        )
     found = TrialSpot.objects.filter(
         panel__trial=trial,
         panel__code=entry.panel,
@@ -142,9 +170,73 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
     return spot
 
 
-def _response_of(trial: Trial, spot: TrialSpot) -> Response:
-    """What is read on a spot, by the trial's own protocol."""
-    return RESPONSES[protocol_of(trial).test(spot.exposure).reads[0].response]
+def _asked(
+    trial: Trial, spot: TrialSpot, entry: BenchEntry, mine: tuple[Reader, ...]
+) -> tuple[Response, str]:
+    """Which value an entry is for, and from which view, by the trial's own protocol."""
+    protocol = protocol_of(trial)
+    test = protocol.test(spot.exposure)
+    look = _look_of(protocol, test, entry.look)
+    if entry.against:
+        return _choice(trial, spot, entry, test, look, mine), ""
+    asked = [prompt for by in mine for prompt in prompts_at(test, look, by)]
+    wanted = Prompt(response=entry.response, view=entry.view)
+    if not entry.response and asked:
+        wanted = asked[0]
+    if wanted not in asked:
+        names = ", ".join(dict.fromkeys(RESPONSES[prompt.response].name.lower() for prompt in asked))
+        raise ReadingsError(
+            f"{test.name} does not ask you for {entry.response or 'a value'}"
+            f"{f' {entry.view}' if entry.view else ''} at the look {look.name!r}. It asks for: {names or 'nothing'}.",
+            field="response",
+        )
+    return RESPONSES[wanted.response], wanted.view
+
+
+def _look_of(protocol: Protocol, test: Test, look_id: str) -> Look:
+    looks = {look.id: look for look in protocol.looks_of(test)}
+    if look_id not in looks:
+        known = sorted({look.id for look in protocol.all_looks})
+        if look_id not in known:
+            raise ReadingsError(
+                f"There is no look {look_id!r} in this protocol. Choose one of: {', '.join(known)}.",
+                field="look",
+            )
+        raise ReadingsError(
+            f"{test.name} is not read at {look_id!r}. Choose one of: {', '.join(looks)}.", field="look"
+        )
+    return looks[look_id]
+
+
+def _choice(
+    trial: Trial,
+    spot: TrialSpot,
+    entry: BenchEntry,
+    test: Test,
+    look: Look,
+    mine: tuple[Reader, ...],
+) -> Response:
+    """The response of a choice between two pieces of one block, the first by its code."""
+    response = next((found for by in mine if (found := choice_at(test, look, by))), "")
+    if not response:
+        raise ReadingsError(
+            f"{test.name} asks for no choice between two panels at {look.name!r}.", field="against"
+        )
+    here = TrialPanel.objects.get(pk=spot.panel_id)
+    has_partner = TrialSpot.objects.filter(
+        panel__trial=trial,
+        panel__code=entry.against,
+        panel__board=here.board_id,
+        panel__spoiled_at__isnull=True,
+        exposure=spot.exposure,
+        place=spot.place,
+    ).exists()
+    if not has_partner or entry.against <= here.code:
+        raise ReadingsError(
+            f"{here.code} is not compared with {entry.against!r} in this order. Reload the page.",
+            field="against",
+        )
+    return RESPONSES[response]
 
 
 def _kept(value: float | None, response: Response) -> Decimal | None:

@@ -10,13 +10,21 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nublet.core.protocols.prompts import Prompt
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.parsing import NumberField
 from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import EntryKind
-from nublet.web.readings.selectors import BlindPanel, JudgingTask, Sitting, list_judging, open_sitting
+from nublet.web.readings.selectors import (
+    READERS,
+    BlindPanel,
+    JudgingTask,
+    Sitting,
+    list_judging,
+    open_sitting,
+)
 from nublet.web.trials.serializers import (
     EXPOSURE_KINDS,
     ExposureKindField,
@@ -25,30 +33,28 @@ from nublet.web.trials.serializers import (
 JudgingTaskSerializer = shown(JudgingTask)
 
 
-class BlindExposureSerializer(serializers.Serializer[Any]):
-    """What stood on a spot."""
+PromptSerializer = shown(Prompt)
 
-    id = serializers.CharField()
-    name = serializers.CharField()
-    short_name = serializers.CharField()
-    kind = ExposureKindField(choices=EXPOSURE_KINDS, source="is_hot")
+
+class BlindExposureSerializer(serializers.Serializer[Any]):
+    """What was done at a site, and what is asked of the reader; by ``choice`` two pieces are chosen between."""
+
+    id = serializers.CharField(source="test.id")
+    name = serializers.CharField(source="test.name")
+    short_name = serializers.CharField(source="test.short_name")
+    kind = ExposureKindField(choices=EXPOSURE_KINDS, source="test.is_hot")
+    prompts = PromptSerializer(many=True)
+    choice = serializers.CharField()
 
 
 BlindPanelSerializer = shown(BlindPanel)
+SittingSerializer = shown(Sitting, exposures=BlindExposureSerializer(many=True))
 
 
-class GradeMeaningSerializer(serializers.Serializer[Any]):
-    """One step of the scale and the key that enters it."""
+class SittingQuerySerializer(serializers.Serializer[Any]):
+    """As what the person reads."""
 
-    grade = serializers.IntegerField(source="value")
-    key = serializers.CharField()
-    words = serializers.CharField()
-    says = serializers.CharField()
-
-
-SittingSerializer = shown(
-    Sitting, exposures=BlindExposureSerializer(many=True), grades=GradeMeaningSerializer(many=True)
-)
+    by = serializers.ChoiceField(choices=list(READERS), default="judges")
 
 
 class EntrySerializer(serializers.Serializer[Any]):
@@ -60,15 +66,27 @@ class EntrySerializer(serializers.Serializer[Any]):
     exposure = serializers.CharField(max_length=60)
     place = serializers.IntegerField(required=False, min_value=0, max_value=100, default=0)
     look = serializers.CharField(max_length=30)
+    response = serializers.CharField(required=False, allow_blank=True, default="", max_length=30)
+    view = serializers.CharField(required=False, allow_blank=True, default="", max_length=20)
+    against = serializers.CharField(required=False, allow_blank=True, default="", max_length=8)
     kind = serializers.ChoiceField(choices=EntryKind.choices)
-    grade = NumberField(required=False, allow_null=True)
+    value = NumberField(required=False, allow_null=True)
+    # What a browser of the last release still has waiting.
+    grade = NumberField(required=False, allow_null=True, write_only=True)
+    is_beyond = serializers.BooleanField(required=False, default=False)
     note = serializers.CharField(required=False, allow_blank=True, max_length=4000)
+
+    def validate(self, fields: dict[str, Any]) -> dict[str, Any]:
+        """One name for the value."""
+        earlier = fields.pop("grade", None)
+        return {**fields, "value": fields.get("value", earlier)}
 
 
 class StandingReadingSerializer(serializers.Serializer[Any]):
     """What the spot's entries amount to now."""
 
-    grade = serializers.FloatField(source="value", allow_null=True)
+    value = serializers.FloatField(allow_null=True)
+    is_beyond = serializers.BooleanField()
     note = serializers.CharField()
 
 
@@ -79,19 +97,25 @@ class JudgingListView(APIView):
 
     @extend_schema(responses={200: JudgingTaskSerializer(many=True)})
     def get(self, request: Request) -> Response:
-        """List the looks that are the person's to grade."""
+        """List the looks that are the person's to read."""
         return Response(JudgingTaskSerializer(list_judging(person_of(request)), many=True).data)
 
 
 class SittingView(APIView):
-    """One look of one trial for one judge."""
+    """One look of one trial for one judge, or for the hands at the bench."""
 
     acts = {"get": "judge"}
 
-    @extend_schema(responses={200: SittingSerializer, 400: ProblemSerializer, 404: ProblemSerializer})
+    @extend_schema(
+        parameters=[SittingQuerySerializer],
+        responses={200: SittingSerializer, 400: ProblemSerializer, 404: ProblemSerializer},
+    )
     def get(self, request: Request, trial_id: int, look: str) -> Response:
         """Show the panels in the judge's own order, by code alone."""
-        return Response(SittingSerializer(open_sitting(person_of(request), trial_id, look)).data)
+        query = SittingQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        sitting = open_sitting(person_of(request), trial_id, look, query.validated_data["by"])
+        return Response(SittingSerializer(sitting).data)
 
 
 class EntriesView(APIView):

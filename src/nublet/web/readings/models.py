@@ -23,10 +23,11 @@ def _can_be() -> Q:
 
 
 class Reading(models.Model):
-    """A judge's standing value and note for one spot at one look: what its entries amount to.
+    """A reader's standing value and note for one spot at one look: what its entries amount to.
 
-    ``value`` is one of the declared ``response``, None while there is none; ``view`` is from where it was looked at, empty where
-    the protocol names no views.
+    ``value`` is one of the declared ``response``, None while there is none, and ``is_beyond`` says that it is more than that;
+    ``view`` is from where it was looked at, empty where the protocol names no views. Of a choice between two pieces ``against`` is
+    the code of the other. ``judge`` is whoever read it: a judge, or whose hands held the instrument.
     """
 
     spot = models.ForeignKey(TrialSpot, on_delete=models.PROTECT, related_name="readings")
@@ -34,14 +35,18 @@ class Reading(models.Model):
     look = models.CharField(max_length=30)
     response = models.CharField(max_length=30, default=GRADE.id, db_default=GRADE.id)
     view = models.CharField(max_length=20, blank=True, default="", db_default="")
+    against = models.CharField(
+        max_length=8, blank=True, default="", db_default="", db_collation="utf8mb4_bin"
+    )
     value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
+    is_beyond = models.BooleanField(default=False, db_default=False)
     note = models.TextField(blank=True)
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["spot", "judge", "look", "response", "view"], name="one_reading_a_view"
+                fields=["spot", "judge", "look", "response", "view", "against"], name="one_reading_a_view"
             ),
             models.CheckConstraint(
                 condition=Q(value__isnull=True) | _can_be(),
@@ -66,6 +71,7 @@ class ReadingEntry(models.Model):
     # That of its reading, so that the table itself can hold the value to it.
     response = models.CharField(max_length=30, default=GRADE.id, db_default=GRADE.id)
     value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
+    is_beyond = models.BooleanField(default=False, db_default=False)
     note = models.TextField(blank=True)
     # Made by the browser, so that an entry sent twice after a lost answer counts once.
     client_id = models.UUIDField(unique=True)

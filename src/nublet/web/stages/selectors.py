@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from django.db.models import Count, F, OuterRef, Prefetch, QuerySet, Subquery
+from django.db.models import Count, F, OuterRef, Prefetch, QuerySet, Subquery, Sum
 from django.db.models.functions import Coalesce
 from django.http import Http404
 
@@ -19,7 +19,7 @@ from nublet.web.designs.models import TrialBoard, TrialDeviation, TrialPanel, Tr
 from nublet.web.people.models import Person
 from nublet.web.people.policies import within
 from nublet.web.shelf.adapters import uses_of, woods_of
-from nublet.web.trials.adapters import protocol_of, setting_of
+from nublet.web.trials.adapters import setting_of
 from nublet.web.trials.models import Trial
 
 StageState = Literal["empty", "under_way", "done", "attention"]
@@ -62,12 +62,13 @@ def list_trials(person: Person) -> list[TrialLine]:
         .annotate(
             n_build_ups=_count(TrialBuildUp.objects.filter(is_control=False), "trial"),
             n_panels=_count(TrialPanel.objects.filter(spoiled_at__isnull=True), "trial"),
-            n_spots=_count(TrialSpot.objects.filter(panel__spoiled_at__isnull=True), "panel__trial"),
+            n_judged=_sum("n_judged"),
+            n_by_hands=_sum("n_by_hands"),
             n_judges=_count(Trial.judges.through.objects.all(), "trial"),
         )
         .values(
-            "pk", "name", "question", "started_at", "is_simulated", "protocol_plain__looks",
-            "n_build_ups", "n_panels", "n_spots", "n_judges",
+            "pk", "name", "question", "started_at", "is_simulated", "n_build_ups", "n_panels", "n_judged",
+            "n_by_hands", "n_judges",
         )
     )  # fmt: skip
     return [
@@ -80,17 +81,20 @@ def list_trials(person: Person) -> list[TrialLine]:
             n_build_ups=row["n_build_ups"],
             n_panels=row["n_panels"],
             n_graded=graded.get(row["pk"], 0),
-            n_expected=row["n_spots"] * len(row["protocol_plain__looks"] or ()) * row["n_judges"],
+            n_expected=row["n_judged"] * row["n_judges"] + row["n_by_hands"],
         )
         for row in rows
     ]
 
 
 def _graded(person: Person) -> dict[int, int]:
-    """How many grades stand on panels that are not spoiled, by trial. One query."""
+    """How many values stand, choices between two pieces not counted, on panels that are not spoiled, by trial. One query."""
     return dict(
         TrialSpot.objects.filter(
-            panel__trial__shop=person.shop_id, panel__spoiled_at__isnull=True, readings__value__isnull=False
+            panel__trial__shop=person.shop_id,
+            panel__spoiled_at__isnull=True,
+            readings__value__isnull=False,
+            readings__against="",
         )
         .values("panel__trial")
         .annotate(n=Count("readings"))
@@ -115,7 +119,8 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         )
         .annotate(
             # Each in its own subquery, so that they do not multiply each other.
-            n_spots=_count(TrialSpot.objects.filter(panel__spoiled_at__isnull=True), "panel__trial"),
+            n_judged=_sum("n_judged"),
+            n_by_hands=_sum("n_by_hands"),
             n_deviations=_count(TrialDeviation.objects.filter(withdrawn_at__isnull=True), "trial"),
         )
     )
@@ -197,6 +202,12 @@ def _count(rows: QuerySet[Any], owner: str) -> Coalesce:
     return Coalesce(Subquery(counted), 0)
 
 
+def _sum(values: str) -> Coalesce:
+    """How many of these values all sites of a trial want that count."""
+    rows = TrialSpot.objects.filter(panel__spoiled_at__isnull=True, panel__trial=OuterRef("pk"))
+    return Coalesce(Subquery(rows.order_by().values("panel__trial").annotate(n=Sum(values)).values("n")), 0)
+
+
 def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
     """How far the bench days are, by whether they are planned and how many panels have come to be exposed."""
     if not is_planned or not n_panels:
@@ -207,9 +218,8 @@ def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
 def _summarise(
     trial: Any, n_panels: int, n_graded: int, *, coated: StageState, is_blocked: bool
 ) -> TrialSummary:
-    protocol = protocol_of(trial)
     n_judges = len(trial.judges.all())
-    n_expected = trial.n_spots * len(protocol.looks) * n_judges
+    n_expected = trial.n_judged * n_judges + trial.n_by_hands
     n_build_ups = sum(not row.is_control for row in trial.build_ups.all())
     # A benchmark is there by itself; a comparison needs something that somebody chose.
     n_chosen = sum(

@@ -30,7 +30,7 @@ MAX_BOARDS_PER_SPECIES = 30
 # Changing one of these makes a standing design wrong.
 _SHAPES_DESIGN = {
     "species", "boards_per_species", "protocol", "panel_length_mm", "panel_width_mm", "margin_mm", "sections",
-    "pairs", "faces", "panels_each", "ladders", "arrangement", "block_size",
+    "pairs", "faces", "panels_each", "slip_replicates", "ladders", "arrangement", "block_size",
 }  # fmt: skip
 # These may change while a design stands, but not once it is frozen.
 _ONLY_BEFORE_START = {"preparation_school", "coat_school", "kerf_mm", "end_trim_mm", "end_piece_mm"}

@@ -50,6 +50,7 @@ class Trial(models.Model):
     end_piece_mm = models.FloatField(default=0)
     faces = models.CharField(max_length=10, default="front")
     panels_each = models.PositiveSmallIntegerField(default=1)
+    slip_replicates = models.PositiveSmallIntegerField(default=3, db_default=3)
     ladders = models.CharField(max_length=10, default="together")
     arrangement = models.CharField(max_length=12, default="auto")
     block_size = models.PositiveSmallIntegerField(null=True)

@@ -12,6 +12,7 @@ from nublet.core.materials.cautions import Caution
 from nublet.core.materials.families import Family
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.protocols.looks import Look
+from nublet.core.protocols.sites import SITE_WORDS
 from nublet.web.api.plain import shown
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
@@ -53,6 +54,7 @@ class TestSerializer(ChoiceSerializer):
     short_name = serializers.CharField()
     agent = serializers.CharField()
     kind = ExposureKindField(choices=EXPOSURE_KINDS, source="is_hot")
+    site = serializers.ChoiceField(choices=list(SITE_WORDS), source="site.kind")
     wetted_mm = serializers.FloatField(source="site.wetted_mm")
     duration_min = serializers.FloatField()
     amount = serializers.CharField()
@@ -68,6 +70,7 @@ class ProtocolSerializer(ChoiceSerializer):
     says = serializers.CharField()
     tests = TestSerializer(many=True)
     looks = LookSerializer(many=True, source="all_looks")
+    ladders = ChoiceSerializer(many=True)
 
 
 class UseSerializer(serializers.Serializer[Any]):
@@ -172,6 +175,7 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     end_piece_mm = serializers.FloatField(required=False)
     faces = serializers.ChoiceField(choices=FACES, required=False)
     panels_each = serializers.IntegerField(required=False, min_value=1, max_value=4)
+    slip_replicates = serializers.IntegerField(required=False, min_value=1, max_value=20)
     ladders = serializers.ChoiceField(choices=LADDERS, required=False)
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS), required=False)
     block_size = serializers.IntegerField(required=False, allow_null=True, min_value=2, max_value=1000)
@@ -222,7 +226,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
         fields = [
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
             "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
-            "panels_each", "ladders", "arrangement", "block_size", "sd", "preparation_school", "coat_school",
+            "panels_each", "slip_replicates", "ladders", "arrangement", "block_size", "sd", "preparation_school", "coat_school",
             "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
         ]  # fmt: skip
 
@@ -266,11 +270,14 @@ class SpotSerializer(serializers.Serializer[Any]):
     """A spot on a panel, mm from its lower left corner; ``place`` is its section's number, 0 on an undivided panel."""
 
     exposure = serializers.CharField()
+    kind = serializers.ChoiceField(choices=list(SITE_WORDS))
     place = serializers.IntegerField()
     side = serializers.ChoiceField(choices=SIDES)
     x_mm = serializers.FloatField()
     y_mm = serializers.FloatField()
     diameter_mm = serializers.FloatField()
+    along_mm = serializers.FloatField()
+    across_mm = serializers.FloatField()
 
 
 class AreaSerializer(serializers.Serializer[Any]):

@@ -1,26 +1,34 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
 import GradeMark from '@/kit/GradeMark.vue'
+import type { DeclaredStep } from '@/kit/responses'
 
-/** The steps of the scale as large buttons: a key each, a mark, and its words. */
-defineProps<{ grades: readonly Schemas['GradeMeaning'][]; standing: number | null }>()
-defineEmits<{ grade: [value: number] }>()
+/** The steps of a scale as large buttons: a key each, a mark where it is a grade, and its words. */
+const props = defineProps<{
+  steps: readonly DeclaredStep[]
+  /** Their ends in other words, by value: of a choice the codes of the two. */
+  renamed?: ReadonlyMap<number, string>
+  isGrade: boolean
+  standing: number | null
+  label: string
+}>()
+defineEmits<{ answer: [value: number] }>()
+const isStanding = (value: number) => props.standing != null && Math.abs(props.standing - value) < 1e-9
 </script>
 
 <template>
-  <div class="keys" role="group" aria-label="Grade this spot">
+  <div class="keys" role="group" :aria-label="label">
     <button
-      v-for="meaning in grades"
-      :key="meaning.grade"
+      v-for="step in steps"
+      :key="step.value"
       class="key"
-      :class="{ standing: standing === meaning.grade }"
-      :aria-pressed="standing === meaning.grade"
-      :title="meaning.says"
-      @click="$emit('grade', meaning.grade)"
+      :class="{ standing: isStanding(step.value) }"
+      :aria-pressed="isStanding(step.value)"
+      :title="step.says"
+      @click="$emit('answer', step.value)"
     >
-      <b class="mono">{{ meaning.grade }}</b>
-      <GradeMark :grade="meaning.grade" />
-      <span>{{ meaning.words }}</span>
+      <b class="mono">{{ step.key }}</b>
+      <GradeMark v-if="isGrade" :grade="step.value" />
+      <span>{{ renamed?.get(step.value) ?? step.words }}</span>
     </button>
   </div>
 </template>

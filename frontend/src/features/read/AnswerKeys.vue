@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, useTemplateRef } from 'vue'
+import { isForScreen } from '@/app/screenKeys'
+import { responseOf, viewWords } from '@/kit/responses'
+import KindKeys from './KindKeys.vue'
+import MeasureKeys from './MeasureKeys.vue'
+import type { Ask } from './model'
+import StepKeys from './StepKeys.vue'
+
+/** What enters the value in hand, by its declaration: the keys of a scale, kinds to turn on, or a number. */
+const props = defineProps<{ ask: Ask; at: string; code: string; isPaused: boolean }>()
+const emit = defineEmits<{ answer: [value: number, isBeyond: boolean] }>()
+
+const response = computed(() => responseOf(props.ask.response))
+const isSteps = computed(() => response.value.form === 'scale' || response.value.form === 'pair')
+const label = computed(() =>
+  props.ask.response === 'grade'
+    ? 'Grade this spot'
+    : [response.value.name, props.ask.view ? viewWords(props.ask.view).toLowerCase() : '']
+        .filter(Boolean)
+        .join(', '),
+)
+const codes = computed(() =>
+  props.ask.against
+    ? new Map([
+        [1, props.code],
+        [0.5, 'Neither'],
+        [0, props.ask.against],
+      ])
+    : undefined,
+)
+const kinds = useTemplateRef<{ turn: (value: number) => void; keep: () => void }>('kinds')
+
+// Before the keys of the page: a step may be called N or U.
+useEventListener(
+  window,
+  'keydown',
+  (event: KeyboardEvent) => {
+    if (props.isPaused || response.value.form === 'measure' || !isForScreen(event)) return
+    const step = response.value.steps.find((found) => found.key === event.key)
+    const isPressed = /^(BUTTON|A)$/.test((event.target as HTMLElement).tagName)
+    if (step) {
+      // A held key must not answer for the next values too.
+      if (event.repeat) return
+      if (isSteps.value) emit('answer', step.value, false)
+      else kinds.value?.turn(step.value)
+    } else if (event.key === 'Enter' && kinds.value && !isPressed) kinds.value.keep()
+    else return
+    event.preventDefault()
+    event.stopImmediatePropagation()
+  },
+  { capture: true },
+)
+</script>
+
+<template>
+  <StepKeys
+    v-if="isSteps"
+    :steps="response.steps"
+    :renamed="codes"
+    :is-grade="ask.response === 'grade'"
+    :standing="ask.value"
+    :label="label"
+    @answer="(value) => $emit('answer', value, false)"
+  />
+  <KindKeys
+    v-else-if="response.form === 'kinds'"
+    ref="kinds"
+    :key="at"
+    :steps="response.steps"
+    :standing="ask.value"
+    :label="label"
+    @answer="(value) => $emit('answer', value, false)"
+  />
+  <MeasureKeys
+    v-else
+    :response="response"
+    :label="label"
+    :at="at"
+    :standing="ask.value"
+    :is-beyond="ask.is_beyond"
+    @answer="(value, isBeyond) => $emit('answer', value, isBeyond)"
+  />
+</template>

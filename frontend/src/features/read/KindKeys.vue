@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import type { DeclaredStep } from '@/kit/responses'
+
+/** Any of several kinds: each key turns one on or off, Enter keeps them; none of them is an answer too. */
+const props = defineProps<{ steps: readonly DeclaredStep[]; standing: number | null; label: string }>()
+const emit = defineEmits<{ answer: [value: number] }>()
+const held = ref(0)
+watch(
+  () => props.standing,
+  (now) => (held.value = now ?? 0),
+  { immediate: true },
+)
+
+function turn(value: number): void {
+  held.value ^= value
+}
+function keep(): void {
+  emit('answer', held.value)
+}
+defineExpose({ turn, keep })
+</script>
+
+<template>
+  <div class="kinds" role="group" :aria-label="label">
+    <button
+      v-for="step in steps"
+      :key="step.value"
+      class="kind"
+      :class="{ on: (held & step.value) !== 0 }"
+      :aria-pressed="(held & step.value) !== 0"
+      :title="step.says"
+      @click="turn(step.value)"
+    >
+      <b class="mono">{{ step.key }}</b><span>{{ step.words }}</span>
+    </button>
+    <button class="press press-main keep" @click="keep">
+      {{ held ? 'Keep these' : 'None of these' }} <span class="mono">↵</span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.kinds {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px;
+}
+.kind {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+  padding: 0 10px;
+  border: 1px solid var(--hairline);
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  cursor: pointer;
+}
+.kind.on {
+  background: var(--paper);
+  box-shadow: inset 4px 0 0 var(--accent);
+  font-weight: 700;
+}
+.keep {
+  grid-column: 1 / -1;
+}
+</style>

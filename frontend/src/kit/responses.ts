@@ -1,0 +1,61 @@
+import { responses, words } from '@/api/declared.json'
+
+/** A scale or a measure as the core declares it. */
+export interface DeclaredResponse {
+  name: string
+  noun: string
+  unit: string
+  form: string
+  better: string | null
+  lowest: number | null
+  highest: number | null
+  step: number | null
+  decimals: number
+  unlikely: number[] | null
+  instrument: string
+  n_readings: number
+  may_exceed: boolean
+  steps: DeclaredStep[]
+}
+export interface DeclaredStep {
+  value: number
+  key: string
+  words: string
+  says: string
+}
+
+const DECLARED = responses as unknown as Record<string, DeclaredResponse>
+const UNKNOWN: DeclaredResponse = {
+  name: 'Value', noun: 'value', unit: '', form: 'measure', better: null, lowest: null, highest: null, step: null,
+  decimals: 4, unlikely: null, instrument: '', n_readings: 1, may_exceed: false, steps: [],
+} // prettier-ignore
+
+/** A response by its id; one that a newer server knows is a plain number here. */
+export function responseOf(id: string): DeclaredResponse {
+  return DECLARED[id] ?? UNKNOWN
+}
+
+/** From where something is looked at, in words. */
+export function viewWords(view: string): string {
+  return (words.view as Record<string, string>)[view] ?? view
+}
+
+/** A value as it is told: a step's words, the kinds that it holds, or a number with its unit. */
+export function valueWords(id: string, value: number, isBeyond = false): string {
+  const response = responseOf(id)
+  if (response.form === 'kinds') {
+    const held = response.steps.filter((step) => value & step.value).map((step) => step.words.toLowerCase())
+    return held.length ? held.join(', ') : 'none'
+  }
+  const step = response.steps.find((each) => Math.abs(each.value - value) < 1e-9)
+  if (step) return response.form === 'scale' && id === 'grade' ? String(value) : step.words.toLowerCase()
+  const number = String(Number(value.toFixed(response.decimals)))
+  return `${isBeyond ? 'more than ' : ''}${number}${response.unit ? ` ${response.unit}` : ''}`
+}
+
+/** What stands for one response of one test in a ranking, in words: grades go by their test's name alone. */
+export function keyWords(key: string, names: ReadonlyMap<string, string>): string {
+  const [test = key, response] = key.split('/')
+  const name = names.get(test) ?? test
+  return response ? `${name}, ${responseOf(response).name.toLowerCase()}` : name
+}

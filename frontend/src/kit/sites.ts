@@ -1,0 +1,56 @@
+/** How the sites of a panel are drawn: rings, boxes, and tabs for what takes the whole face. */
+
+export interface Site {
+  kind?: string
+  label: string
+  along_mm?: number
+  across_mm?: number
+}
+
+export type SiteShape = 'ring' | 'box' | 'tab'
+
+export function siteShape(kind: string | undefined): SiteShape {
+  if (!kind || kind === 'spot') return 'ring'
+  return kind === 'panel' || kind === 'slip' ? 'tab' : 'box'
+}
+
+/** The box of a strip, a part or an end piece about its middle, mm; an end piece stands right of its panel. */
+export function siteBox(site: Site, lengthMm: number) {
+  const across = site.across_mm ?? 0
+  if (site.kind === 'end') return { x: Math.min(8, lengthMm / 20), y: -across / 2, width: 16, height: across }
+  const along = site.along_mm ?? 0
+  return { x: -along / 2, y: -across / 2, width: along, height: across }
+}
+
+export interface Tab<Spot> {
+  spot: Spot
+  x: number
+  y: number
+  width: number
+}
+
+export const TAB_ROW = 20
+const LETTER = 4.6
+const ROOM = 34
+
+/** Tabs side by side above a panel, in as many rows as it takes; `unit` is how much larger the text is than on 400 mm. */
+export function layTabs<Spot extends Site>(
+  spots: readonly Spot[],
+  lengthMm: number,
+  unit: number,
+): { laid: Tab<Spot>[]; rows: number } {
+  const laid: Tab<Spot>[] = []
+  let row = 0
+  let x = 0
+  for (const spot of spots) {
+    const width = Math.min(lengthMm, (spot.label.length * LETTER + ROOM) * unit)
+    if (x > 0 && x + width > lengthMm) {
+      row += 1
+      x = 0
+    }
+    laid.push({ spot, x, y: row, width })
+    x += width + 4 * unit
+  }
+  const rows = laid.length ? row + 1 : 0
+  return { laid: laid.map((tab) => ({ ...tab, y: -(rows - tab.y) * TAB_ROW * unit })), rows }
+}
