@@ -155,43 +155,6 @@ def test_a_protocol_has_versions_and_a_trial_keeps_the_one_it_took(
     assert before["tests"][0]["acts"][0]["lasts_min"] == 60
 
 
-AT_24_H = {"id": "24h", "name": "24 h", "after_min": 1440}
-
-
-@pytest.mark.parametrize(
-    ("reads", "looks", "acts"),
-    [
-        ([{"response": "smell"}], [AT_24_H], None),
-        (
-            [{"response": "grade"}, {"response": "touch"}],
-            [AT_24_H],
-            None,
-        ),
-        (
-            [{"response": "grade"}],
-            [{"id": "before", "name": "Before", "after_min": 0, "after": "before"}],
-            None,
-        ),
-        (
-            [{"response": "grade"}],
-            [AT_24_H],
-            [{"id": "rub", "kind": "stroke", "strokes": 9}],
-        ),
-    ],
-)
-def test_what_no_stage_takes_yet_stands_on_the_shelf_and_is_not_offered(
-    at: Ask, draft: Trial, reads: list[Any], looks: list[Any], acts: list[Any] | None
-) -> None:
-    spirits: Any = SPIRITS["tests"][0]
-    test = {**spirits, "reads": reads, **({"acts": acts} if acts else {})}
-    at("post", "shelf/protocols", {**SPIRITS, "tests": [test], "looks": looks}, status=201)
-    assert "buffet-glasses" not in {each["id"] for each in at("get", "reference")["protocols"]}
-    refused = at(
-        "patch", f"trials/{draft.pk}", {"name": draft.name, "protocol": "buffet-glasses"}, status=400
-    )
-    assert refused["field"] == "protocol"
-
-
 def test_what_had_its_name_before_it_shipped_keeps_it(
     at: Ask, owner: Person, monkeypatch: pytest.MonkeyPatch
 ) -> None:

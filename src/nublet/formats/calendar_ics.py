@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from collections.abc import Callable, Iterable
+from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Alarm, Calendar, Event
 
@@ -13,7 +13,8 @@ from nublet.core.planning.plan import Operation, Plan
 
 _WARN_BEFORE = timedelta(minutes=5)
 VERBS = {
-    "abrade": "Abrade", "weigh": "Weigh", "coat": "Coat", "wipe": "Wipe off", "lay": "Lay", "lift": "Lift", "look": "Look at",
+    "abrade": "Abrade", "weigh": "Weigh", "coat": "Coat", "wipe": "Wipe off", "lay": "Lay", "lift": "Lift", "act": "Do",
+    "look": "Look at",
 }  # fmt: skip
 
 
@@ -24,6 +25,7 @@ def plan_to_calendar(
     made_at: datetime,
     person: int | None = None,
     say: Callable[[Operation], str] | None = None,
+    dates: Iterable[tuple[date, str]] = (),
 ) -> bytes:
     """The operations as events, each with a reminder five minutes before.
 
@@ -39,6 +41,8 @@ def plan_to_calendar(
         Only this pair of hands, from 0; ``None`` for all.
     say : callable or None
         An event's title; by default verb, step and panels, and no build-up where steps name none.
+    dates : iterable of (date, str)
+        Whole days with a title each: looks months away.
 
     Notes
     -----
@@ -52,13 +56,25 @@ def plan_to_calendar(
     for operation in plan.operations:
         if person is None or operation.person == person:
             calendar.add_component(_event(plan, operation, name, made_at, say or say_operation))
+    for day, title in dates:
+        event = Event()
+        event.add("summary", title)
+        event.add("uid", f"{hashlib.sha256(f'{name}|{title}'.encode()).hexdigest()[:32]}@nublet")
+        event.add("dtstamp", made_at.astimezone(UTC))
+        event.add("dtstart", day)
+        calendar.add_component(event)
     return bytes(calendar.to_ical())
 
 
 def say_operation(operation: Operation) -> str:
     """An operation in a line."""
-    look = "" if operation.look_after_min is None else f", {operation.look_after_min:g} min after lifting"
-    return f"{VERBS[operation.kind]} {operation.item}{look}: {', '.join(panel.panel for panel in operation.panels)}"
+    look = (
+        ""
+        if operation.look_after_min is None
+        else f", {operation.look_after_min:g} min after {operation.act or 'lifting'}"
+    )
+    act = f", {operation.act}" if operation.kind == "act" else ""
+    return f"{VERBS[operation.kind]} {operation.item}{act}{look}: {', '.join(panel.panel for panel in operation.panels)}"
 
 
 def _event(
@@ -86,5 +102,6 @@ def _shown(moment: datetime) -> datetime:
 
 def _identity(name: str, operation: Operation) -> str:
     panels = ",".join(panel.panel for panel in operation.panels)
-    parts = (name, operation.group, operation.item, operation.kind, str(operation.look_after_min), panels)
+    parts = [name, operation.group, operation.item, operation.kind, str(operation.look_after_min), panels]
+    parts += [operation.act] if operation.act else []
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:32]

@@ -103,6 +103,8 @@ async function save(): Promise<void> {
           </span>
           <label for="bench-blocks">Heat blocks</label>
           <QuantityInput id="bench-blocks" v-model="draft.heat_blocks" quantity="count" />
+          <label for="bench-irons">Irons</label>
+          <QuantityInput id="bench-irons" v-model="draft.irons" quantity="count" />
           <label for="bench-rack">Rack places for wet panels</label>
           <QuantityInput
             id="bench-rack"

@@ -4,6 +4,7 @@ import { benchToSend, draftOf, newHands, type Bench } from './model'
 const BENCH: Bench = {
   time_zone: 'UTC',
   heat_blocks: 1,
+  irons: 1,
   rack_places: null,
   cleanup_min: 10,
   airing_min: 30,

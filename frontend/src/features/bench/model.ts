@@ -21,6 +21,7 @@ export const MAX_HANDS = 4
 export interface BenchDraft {
   time_zone: string
   heat_blocks: number | null
+  irons: number | null
   rack_places: number | null
   cleanup_min: number | null
   airing_min: number | null
@@ -42,6 +43,7 @@ export function draftOf(bench: Bench): BenchDraft {
   return {
     time_zone: bench.time_zone,
     heat_blocks: bench.heat_blocks,
+    irons: bench.irons,
     rack_places: bench.rack_places,
     cleanup_min: bench.cleanup_min,
     airing_min: bench.airing_min,
@@ -69,14 +71,15 @@ export function newHands(): HandsDraft {
 
 /** The bench as the server takes it, or what is missing, in words. Instruments only for those who may set them. */
 export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['PatchedBenchRequest'] | string {
-  const { heat_blocks, cleanup_min, airing_min, cup_step_ml, scale_step_g } = draft
-  if (heat_blocks === null || cleanup_min === null || airing_min === null)
-    return 'Fill in the heat blocks, the clean-up and the airing; 0 for none.'
+  const { heat_blocks, irons, cleanup_min, airing_min, cup_step_ml, scale_step_g } = draft
+  if (heat_blocks === null || irons === null || cleanup_min === null || airing_min === null)
+    return 'Fill in the heat blocks, the irons, the clean-up and the airing; 0 for none.'
   if (!cup_step_ml || !scale_step_g)
     return 'Give the smallest step of your syringe or cup, and of your scale: more than 0.'
   return {
     time_zone: draft.time_zone.trim(),
     heat_blocks,
+    irons,
     cleanup_min,
     airing_min,
     cup_step_ml,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import FarDates from './FarDates.vue'
 import { clockOf, type Days } from './model'
 
 /** What stands in the way of the plan: late work, spoiled panels, other trials' hands, work that was passed over. */
@@ -32,6 +33,7 @@ defineProps<{ days: Days; trialId: number; zone: string }>()
       passed undone. Write down what was done, or plan again from now.
     </p>
   </template>
+  <FarDates v-if="days.far.length" :dates="days.far" :zone="zone" />
 </template>
 
 <style scoped>

@@ -64,7 +64,8 @@ const mainWords = computed(() => {
 /** Where a look is graded, for whoever is one of its judges. */
 const look = computed(() => {
   const task = judging.tasks.find(
-    (each) => each.trial_id === props.trialId && each.look.after_min === props.operation.look_after_min,
+    (each) =>
+      each.trial_id === props.trialId && each.by === 'judges' && each.look.id === props.operation.look,
   )
   return task ? { name: 'read', params: { trialId: props.trialId, look: task.look.id } } : null
 })

@@ -28,6 +28,8 @@ export function operation(more: Partial<Operation> = {}): Operation {
     item: 'coat 1',
     look_after_min: 0,
     nth: 1,
+    act: '',
+    look: '',
     start_at: '2027-03-02T09:00:00Z',
     end_at: '2027-03-02T09:04:00Z',
     what: 'Coat 1',

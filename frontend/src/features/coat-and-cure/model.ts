@@ -116,8 +116,14 @@ export function nextOperation(operations: readonly Operation[]): Operation | und
 }
 
 /** Which work an entry or an operation is about. */
-export function workOf(work: { kind: string; item: string; look_after_min?: number; nth?: number }): string {
-  return `${work.kind} ${work.item} ${work.look_after_min ?? 0} ${work.nth ?? 1}`
+export function workOf(work: {
+  kind: string
+  item: string
+  look_after_min?: number
+  nth?: number
+  act?: string
+}): string {
+  return `${work.kind} ${work.item} ${work.look_after_min ?? 0} ${work.nth ?? 1} ${work.act ?? ''}`.trim()
 }
 
 /**

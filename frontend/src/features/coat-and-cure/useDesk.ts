@@ -28,6 +28,7 @@ export function useDesk(trialId: () => number) {
       item: operation.item,
       look_after_min: operation.look_after_min,
       nth: operation.nth,
+      act: operation.act,
       panels,
       at: new Date(serverNow()).toISOString(),
       hands: operation.hands_id,
@@ -67,7 +68,9 @@ export function useDesk(trialId: () => number) {
 
   /** A weight is the work itself: the panel is weighed when it is entered. */
   function weigh(operation: Operation, code: string, nth: 1 | 2, weight_g: number): void {
-    enter({ ...operation, kind: 'weigh', nth, look_after_min: 0 }, 'done', [code], { measured: { weight_g } })
+    enter({ ...operation, kind: 'weigh', nth, look_after_min: 0, act: '' }, 'done', [code], {
+      measured: { weight_g },
+    })
   }
 
   function measure(operation: Operation, measured: Measured): void {

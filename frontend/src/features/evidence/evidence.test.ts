@@ -68,7 +68,9 @@ describe('the evidence matrix', () => {
 
 describe('the interval plot and the pairs', () => {
   it('draws no interval where there is none', () => {
-    const plot = mount(IntervalPlot, { props: { test: TEST, response: 'grade', title: 'Wine 1 h', behind: 'Tung' } })
+    const plot = mount(IntervalPlot, {
+      props: { test: TEST, response: 'grade', title: 'Wine 1 h', behind: 'Tung' },
+    })
     expect(plot.findAll('.point').map((point) => point.find('.interval').exists())).toEqual([
       true,
       true,
@@ -77,7 +79,9 @@ describe('the interval plot and the pairs', () => {
     expect(plot.findAll('.open')).toHaveLength(1)
   })
   it('opens a point by key too', async () => {
-    const plot = mount(IntervalPlot, { props: { test: TEST, response: 'grade', title: 'Wine 1 h', behind: null } })
+    const plot = mount(IntervalPlot, {
+      props: { test: TEST, response: 'grade', title: 'Wine 1 h', behind: null },
+    })
     await plot.findAll('.point')[2]!.trigger('keydown', { key: 'Enter' })
     expect(plot.emitted('open')).toEqual([['Bare control']])
   })

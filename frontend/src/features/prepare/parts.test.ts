@@ -65,7 +65,9 @@ describe('a board to measure', () => {
 describe('recording a deviation', () => {
   it('takes the panel that is pointed at, keeps what is refused, and starts anew when it is taken', async () => {
     const send = vi.fn().mockResolvedValueOnce('Say what happened.').mockResolvedValueOnce('')
-    const made = mount(DeviationForm, { props: { trialId: 7, boards: [BOARD], slips: [], selected: null, send } })
+    const made = mount(DeviationForm, {
+      props: { trialId: 7, boards: [BOARD], slips: [], selected: null, send },
+    })
     await made.setProps({ selected: 'K7' })
     await made.find('form').trigger('submit')
     await flushPromises()
@@ -80,7 +82,9 @@ describe('recording a deviation', () => {
   it('keeps what is chosen for the next one while the first is on its way', async () => {
     let answer: (trouble: string) => void = () => undefined
     const send = vi.fn(() => new Promise<string>((resolve) => (answer = resolve)))
-    const made = mount(DeviationForm, { props: { trialId: 9, boards: [BOARD], slips: [], selected: null, send } })
+    const made = mount(DeviationForm, {
+      props: { trialId: 9, boards: [BOARD], slips: [], selected: null, send },
+    })
     await made.setProps({ selected: 'K7' })
     await made.find('textarea').setValue('Dropped')
     await made.find('form').trigger('submit')

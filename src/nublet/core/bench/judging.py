@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 from nublet.core.bench.keys import DoneBook, DoneWork
@@ -18,7 +19,7 @@ from nublet.core.quantities import amount, say
 Judgement = Literal["usable", "deviation", "spoiled"]
 DeviationKind = Literal[
     "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
-    "late-look", "look-before-lift", "cold-shop", "damp-shop", "spent-mix",
+    "late-look", "look-before-lift", "early-act", "late-act", "cold-shop", "damp-shop", "spent-mix",
 ]  # fmt: skip
 _SLIP_S = 30
 COLDEST_C = 15.0
@@ -41,6 +42,7 @@ class Finding:
     off_s: float
     whole_panel: bool = True
     look_after_min: float | None = None
+    act: str = ""
     is_done: bool = True
 
 
@@ -58,6 +60,8 @@ _EARLY = {
     "early-wipe": _Rule(0.1, None),
     "early-recoat": _Rule(0.05, 0.5),
     "uncured-exposure": _Rule(0.02, 0.25),
+    # Of an act whose window never closes: what was to dry overnight and dried for three quarters of it is a deviation.
+    "early-act": _Rule(0.02, 0.25),
 }
 _TOLERANCES_USABLE, _TOLERANCES_DEVIATION, _DURATION_SHARE = 1.5, 2.0, 0.1
 _LOOK_TOLERANCES_DEVIATION = 3.0
@@ -157,69 +161,94 @@ def _judge_exposures(
         if (work := book.of(group.id, panel, step.id, kind)) is not None
     ]
     for exposure in group.exposures:
-        lay = book.of(group.id, panel, exposure.id, "lay")
-        if lay is None:
-            continue
-        if ends:
+        first = book.of_act(group.id, panel, exposure.id, exposure.chain[0])
+        if first is not None and ends:
             place = _Place(group=group.id, panel=panel, item=exposure.id, is_done=True, whole_panel=False)
-            cured_s = lay.start_s - max(ends)
+            cured_s = first.start_s - max(ends)
             yield from _judge_wait(
                 place, cured_s, group.cure_h * 3600, None, "uncured-exposure", "late-recoat"
             )
-        yield from _judge_spot(group, panel, exposure, lay, book, now_s)
+        n_done = book.n_acts(group.id, panel, exposure)
+        if n_done:
+            yield from _judge_acts(group, panel, exposure, n_done, book, now_s)
+            yield from _judge_looks(group, panel, exposure, n_done, book, now_s)
 
 
-def _judge_spot(
-    group: PanelGroup,
-    panel: str,
-    exposure: ExposureWork,
-    lay: DoneWork,
-    book: DoneBook,
-    now_s: float | None,
+def _judge_acts(
+    group: PanelGroup, panel: str, exposure: ExposureWork, n_done: int, book: DoneBook, now_s: float | None
 ) -> Iterator[Finding]:
-    lift = book.of(group.id, panel, exposure.id, "lift")
-    at = lift.start_s if lift is not None else now_s
-    if at is not None:
-        place = _Place(
-            group=group.id, panel=panel, item=exposure.id, is_done=lift is not None, whole_panel=False
-        )
-        allowed_min = max(
-            _TOLERANCES_DEVIATION * exposure.tolerance_min, _DURATION_SHARE * exposure.duration_min
-        )
-        off_s = at - lay.end_s - exposure.duration_min * 60
-        yield from _judge_off(
-            place, off_s, exposure.tolerance_min * 60, allowed_min * 60, "early-lift", "late-lift"
-        )
-    for look in exposure.looks:
-        work = book.of(group.id, panel, exposure.id, "look", look.after_min)
-        if work is not None and (lift is None or work.start_s < lift.start_s):
-            before = _Place(
-                group=group.id,
-                panel=panel,
-                item=exposure.id,
-                is_done=True,
-                whole_panel=False,
-                look_after_min=look.after_min,
-            )
-            off_s = 0.0 if lift is None else work.start_s - lift.start_s
-            yield before.found("look-before-lift", off_s, -1.0, -1.0)
+    """Each act against its window after the one before; the next one too, as if it were done now."""
+    for before, act in pairwise(exposure.chain[: n_done + 1]):
+        since = book.of_act(group.id, panel, exposure.id, before)
+        work = book.of_act(group.id, panel, exposure.id, act)
+        at = work.start_s if work is not None else now_s
+        # One between two that were logged was done too, nobody knows when.
+        is_unknown = work is None and act is not exposure.chain[min(n_done, len(exposure.chain) - 1)]
+        if since is None or at is None or is_unknown:
             continue
-        if lift is None:
+        place = _Place(
+            group=group.id,
+            panel=panel,
+            item=exposure.id,
+            act=act.id if act.kind == "act" else "",
+            is_done=work is not None,
+            whole_panel=False,
+        )
+        if act.kind == "lift":
+            allowed_min = max(
+                _TOLERANCES_DEVIATION * exposure.tolerance_min, _DURATION_SHARE * exposure.duration_min
+            )
+            off_s = at - since.end_s - exposure.duration_min * 60
+            yield from _judge_off(
+                place, off_s, exposure.tolerance_min * 60, allowed_min * 60, "early-lift", "late-lift"
+            )
+            continue
+        yield from _judge_act(place, at - since.end_s, before.then_min or (0.0, None))
+
+
+def _judge_act(place: _Place, waited_s: float, window_min: tuple[float, float | None]) -> Iterator[Finding]:
+    least, most = window_min
+    if most is None:
+        yield from _judge_wait(place, waited_s, max(0.0, 60 * least), None, "early-act", "late-act")
+        return
+    middle_s, half_s = 30 * (least + most), 30 * (most - least)
+    allowed_s = max(_TOLERANCES_DEVIATION * half_s, _DURATION_SHARE * middle_s)
+    yield from _judge_off(place, waited_s - middle_s, half_s, allowed_s, "early-act", "late-act")
+
+
+def _judge_looks(
+    group: PanelGroup, panel: str, exposure: ExposureWork, n_done: int, book: DoneBook, now_s: float | None
+) -> Iterator[Finding]:
+    """Each look against its time after its act; one that is overdue too, as if it were done now."""
+    chain = exposure.chain
+    acts = {act.id: act for act in chain}
+    for look in exposure.looks:
+        anchor = acts.get(look.after, chain[-1])
+        after = book.of_act(group.id, panel, exposure.id, anchor)
+        work = book.of_look(group.id, panel, exposure.id, look)
+        place = _Place(
+            group=group.id,
+            panel=panel,
+            item=exposure.id,
+            act=look.after,
+            is_done=work is not None,
+            whole_panel=False,
+            look_after_min=look.after_min,
+        )
+        if work is not None and (after is None or work.start_s < after.start_s):
+            # What was done after it and logged vouches for the act that was not.
+            if after is None and n_done > chain.index(anchor):
+                continue
+            off_s = 0.0 if after is None else work.start_s - after.start_s
+            yield place.found("look-before-lift", off_s, -1.0, -1.0)
             continue
         at = work.start_s if work is not None else now_s
-        if at is not None:
-            place = _Place(
-                group=group.id,
-                panel=panel,
-                item=exposure.id,
-                is_done=work is not None,
-                whole_panel=False,
-                look_after_min=look.after_min,
-            )
-            tolerance_s = look.tolerance_min * 60
-            off_s = at - lift.end_s - look.after_min * 60
-            allowed_s = _LOOK_TOLERANCES_DEVIATION * tolerance_s
-            yield from _judge_off(place, off_s, tolerance_s, allowed_s, "early-look", "late-look")
+        if after is None or at is None:
+            continue
+        tolerance_s = look.tolerance_min * 60
+        off_s = at - after.end_s - look.after_min * 60
+        allowed_s = _LOOK_TOLERANCES_DEVIATION * tolerance_s
+        yield from _judge_off(place, off_s, tolerance_s, allowed_s, "early-look", "late-look")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -230,8 +259,13 @@ class _Place:
     panel: str
     item: str
     is_done: bool
+    act: str = ""
     whole_panel: bool = True
     look_after_min: float | None = None
+
+    @property
+    def _what(self) -> str:
+        return f"{self.item}, {self.act}" if self.act and self.look_after_min is None else self.item
 
     def found(self, kind: DeviationKind, off_s: float, usable_s: float, deviation_s: float | None) -> Finding:
         """The finding, by how far a miss is usable and how far a deviation (``None`` for always)."""
@@ -245,8 +279,9 @@ class _Place:
             group=self.group,
             panel=self.panel,
             item=self.item,
+            act=self.act,
             judgement=judgement,
-            says=_say(kind, self.panel, self.item, off_s, judgement),
+            says=_say(kind, self.panel, self._what, off_s, judgement),
             off_s=off_s,
             whole_panel=self.whole_panel,
             look_after_min=self.look_after_min,
@@ -297,6 +332,8 @@ _WHAT: dict[DeviationKind, str] = {
     "late-lift": "lifted {} too late",
     "early-look": "looked at {} too early",
     "late-look": "looked at {} too late",
+    "early-act": "done {} too early",
+    "late-act": "done {} too late",
     "look-before-lift": "looked at before it was lifted",
 }
 _THEN: dict[tuple[DeviationKind, Judgement], str] = {
@@ -307,6 +344,8 @@ _THEN: dict[tuple[DeviationKind, Judgement], str] = {
     ("early-recoat", "spoiled"): "the coat beneath was still wet: replace the panel",
     ("uncured-exposure", "spoiled"): "the result tells of the cure, not of the finish",
     ("late-lift", "spoiled"): "it is another exposure: leave the result out",
+    ("late-act", "spoiled"): "it is another test: leave the result out",
+    ("early-act", "spoiled"): "it is another test: leave the result out",
     ("early-lift", "spoiled"): "it is another exposure: leave the result out",
     ("late-look", "spoiled"): "this look is lost",
     ("early-look", "spoiled"): "this look is lost",

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nublet.core.planning.chains import Kind
+from nublet.core.planning.spec import ActWork, ExposureWork, LookTime
 
 # What is no work any more where some work was given up: no wiping without a coat, no lift without a lay.
 VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
@@ -30,6 +31,8 @@ class WorkKey(NamedTuple):
         Of a look the time after lifting, min; 0 for all else.
     nth : int
         1; of a coat's two weighings the one after it is the second.
+    act : str
+        Id of the act that is done, or that a look comes after; empty for what is laid and lifted, and for looks after the last act.
     group : str
         Of a specification whose groups name their panels alike; a trial's codes are its own, and leave it empty.
     """
@@ -39,6 +42,7 @@ class WorkKey(NamedTuple):
     kind: Kind
     look_after_min: float = 0.0
     nth: int = 1
+    act: str = ""
     group: str = ""
 
     @property
@@ -58,11 +62,12 @@ class DoneWork:
     start_s: float
     end_s: float
     look_after_min: float = 0.0
+    act: str = ""
 
     @property
     def key(self) -> WorkKey:
         """What it was. Of two weighings the last counts: they are counted apart."""
-        return WorkKey(self.panel, self.item, self.kind, self.look_after_min, group=self.group)
+        return WorkKey(self.panel, self.item, self.kind, self.look_after_min, act=self.act, group=self.group)
 
 
 class DoneBook:
@@ -75,7 +80,25 @@ class DoneBook:
         return iter(self._by_key.values())
 
     def of(
-        self, group: str, panel: str, item: str, kind: Kind, look_after_min: float = 0.0
+        self, group: str, panel: str, item: str, kind: Kind, look_after_min: float = 0.0, act: str = ""
     ) -> DoneWork | None:
         """The work, or ``None`` while it is not done."""
-        return self._by_key.get(WorkKey(panel, item, kind, look_after_min, group=group))
+        return self._by_key.get(WorkKey(panel, item, kind, look_after_min, act=act, group=group))
+
+    def of_act(self, group: str, panel: str, item: str, act: ActWork) -> DoneWork | None:
+        """One act of an exposure, or ``None`` while it is not done."""
+        return self.of(group, panel, item, act.kind, act=act.id if act.kind == "act" else "")
+
+    def of_look(self, group: str, panel: str, item: str, look: LookTime) -> DoneWork | None:
+        """One look at an exposure, or ``None`` while it is not done."""
+        return self.of(group, panel, item, "look", look.after_min, look.after)
+
+    def n_acts(self, group: str, panel: str, exposure: ExposureWork) -> int:
+        """How many of an exposure's acts are done: one that is done vouches for those before it."""
+        chain = exposure.chain
+        done = (
+            number
+            for number in range(len(chain), 0, -1)
+            if self.of_act(group, panel, exposure.id, chain[number - 1]) is not None
+        )
+        return next(done, 0)

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from nublet.core.bench.judging import Finding, judge
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.bench.rest import Rest
-from nublet.core.errors import PlanError
 from nublet.core.planning.plan import NoPlan, Plan, Progress, solve_work
 from nublet.core.planning.reasons import find_reasons
 from nublet.core.planning.search import Clock
@@ -66,31 +65,20 @@ def replan(
     spoiled : iterable of (str, str)
         Panels, by group and name, that count for nothing any more.
 
-    Raises
-    ------
-    PlanError
-        If an exposure has acts of its own: what is left of those is not known yet.
-
     Notes
     -----
     A window that has closed, or that can no longer be met, is left open: the work is planned as soon as it can be, and what
     comes of it is judged. A look that is lost, and a panel that is spoiled, are left out.
     """
     begun = clock()
-    for index, group in enumerate(spec.groups):
-        if any(exposure.acts for exposure in group.exposures):
-            raise PlanError(
-                f"{group.id} has exposures of acts of their own, which cannot be planned anew yet. Plan it from the start.",
-                field=f"groups.{index}.exposures",
-            )
     works = list(done)
     book = DoneBook(works)
     findings = judge(spec, book, now_s=now_s)
     left_out = set(spoiled) | {
         (f.group, f.panel) for f in findings if f.judgement == "spoiled" and f.whole_panel
     }
-    lost: set[tuple[str, str, str, float | None]] = {
-        (f.group, f.panel, f.item, f.look_after_min)
+    lost: set[tuple[str, str, str, str, float | None]] = {
+        (f.group, f.panel, f.item, f.act, f.look_after_min)
         for f in findings
         if f.judgement == "spoiled" and f.look_after_min is not None and not f.is_done
     }

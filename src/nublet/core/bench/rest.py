@@ -13,7 +13,7 @@ from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
 from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
-from nublet.core.planning.exposures import exposure_chain, exposure_occupations, exposure_passes
+from nublet.core.planning.exposures import exposure_occupations, exposure_passes, rest_parts
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
     add_step,
@@ -26,7 +26,7 @@ from nublet.core.planning.passes import (
     split_evenly,
     wipe_window,
 )
-from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
+from nublet.core.planning.spec import CoatStep, ExposureWork, LookTime, PanelGroup, PlanSpec
 
 # Before a coat and after it.
 _WEIGHINGS = 2
@@ -43,8 +43,8 @@ class Rest:
         Seconds since the plan's start; nothing is placed earlier.
     left_out : set of (str, str)
         Panels, by group and name, for which nothing more is planned.
-    lost : set of (str, str, str, float or None)
-        Looks that cannot be had any more, by group, panel, exposure and time.
+    lost : set of (str, str, str, str, float or None)
+        Looks that cannot be had any more, by group, panel, exposure, act and time.
     n_weighed : Counter
         How often each panel was weighed for each coat, by group, panel and coat.
     """
@@ -55,7 +55,7 @@ class Rest:
         done: DoneBook,
         now_s: int,
         left_out: set[tuple[str, str]],
-        lost: set[tuple[str, str, str, float | None]],
+        lost: set[tuple[str, str, str, str, float | None]],
         n_weighed: Counter[tuple[str, str, str]],
     ) -> None:
         self.n_weighed = n_weighed
@@ -75,19 +75,25 @@ class Rest:
             for chain in self._weighings(number, group, panels):
                 self._add(chain)
             for exposure in group.exposures:
-                for chain in self._exposures(number, group, exposure, panels):
-                    self._add(self._released(chain, group, coats))
+                for chain in self._exposures(number, group, exposure, panels, coats):
+                    self._add(chain)
 
     def open_what_cannot_be_met(self) -> list[str]:
-        """Order what has a last moment, and drop that moment where no order tried meets it; say which."""
-        order = sorted((c for c in self.work.chains if c.not_after_s < FOREVER), key=lambda c: c.not_after_s)
+        """Order what has a last moment, and drop that moment where no order tried meets it; say which.
+
+        What holds a block or an iron since before now comes before all that would take it, whether it must end or not.
+        """
+        order = sorted(
+            (c for c in self.work.chains if c.not_after_s < FOREVER or _holds(c)), key=lambda c: c.not_after_s
+        )
         late: list[str] = []
         moved: set[int] = set()
         while (stuck := self._first_stuck(order)) is not None:
             chain = order.pop(stuck)
             if chain.number in moved:
                 late.append(self._say_late(chain))
-                chain = replace(chain, not_after_s=FOREVER)
+                # More is held than there is, or its moment has passed: it is planned all the same.
+                chain = replace(chain, not_after_s=FOREVER, occupations=_without_held(chain))
             moved.add(chain.number)
             order.insert(0, chain)
         for rank, chain in enumerate(order):
@@ -100,7 +106,7 @@ class Rest:
         self.stand(bench)
         for place, chain in enumerate(order):
             if not place_all(bench, [chain], {}):
-                return place if chain.not_after_s < FOREVER else None
+                return place if chain.not_after_s < FOREVER or _holds(chain) else None
         return None
 
     def stand(self, bench: Bench) -> None:
@@ -109,9 +115,9 @@ class Rest:
             for exposure in group.exposures:
                 for occupation in exposure_occupations(exposure, range(len(exposure.chain)), 1):
                     for hazard in occupation.hazards & set(bench.in_sitting):
-                        for kind in ("lay", "lift"):
+                        for act in exposure.chain:
                             for panel in group.panels:
-                                work = self._of(group, panel, exposure.id, kind)
+                                work = self.done.of_act(group.id, panel, exposure.id, act)
                                 if work is not None:
                                     sitting = sitting_at(bench.sittings, int(work.start_s))
                                     bench.in_sitting[hazard][sitting] = (
@@ -281,33 +287,60 @@ class Rest:
         return self._bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S)
 
     def _exposures(
-        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: Sequence[int]
+        self,
+        number: int,
+        group: PanelGroup,
+        exposure: ExposureWork,
+        panels: Sequence[int],
+        coats: Sequence[Chain],
     ) -> Iterator[Chain]:
-        fresh = [p for p in panels if self._of(group, group.panels[p], exposure.id, "lay") is None]
+        far: dict[int, list[int]] = {}
+        for panel in panels:
+            far.setdefault(self.done.n_acts(group.id, group.panels[panel], exposure), []).append(panel)
+        fresh = far.pop(0, [])
         if fresh:
             passes = exposure_passes(
                 self.spec, number, exposure, fresh, lambda chain: self.empty.place(chain) is not None
             )
             if not passes:
                 self.work.obstacles.append(Obstacle(number, group.exposures.index(exposure)))
-            yield from passes
-        lying = [
-            p
-            for p in panels
-            if p not in fresh and self._of(group, group.panels[p], exposure.id, "lift") is None
-        ]
-        yield from self._by_size(lying, partial(self._lying, number, group, exposure))
-        for look in exposure.looks:
-            lifted = [
-                p
-                for p in panels
-                if p not in fresh
-                and p not in lying
-                and self._of(group, group.panels[p], exposure.id, "look", look.after_min) is None
-                and (group.id, group.panels[p], exposure.id, look.after_min) not in self.lost
-            ]
-            one = replace(exposure, looks=(look,))
-            yield from self._by_size(lifted, partial(self._lifted, number, group, one))
+            for chain in passes:
+                yield self._released(chain, group, coats)
+        for n_done, begun in sorted(far.items()):
+            if n_done < len(exposure.chain):
+                yield from self._acts_left(number, group, exposure, n_done, begun)
+                continue
+            for look in exposure.looks:
+                if _anchor(exposure, look) == n_done:
+                    one = replace(exposure, looks=(look,))
+                    seen = [p for p in begun if self._is_to_come(group, p, exposure, look)]
+                    yield from self._by_size(seen, partial(self._part, number, group, one, n_done, 0))
+
+    def _acts_left(
+        self, number: int, group: PanelGroup, exposure: ExposureWork, n_done: int, panels: Sequence[int]
+    ) -> Iterator[Chain]:
+        """The acts that come next, and the looks before and between them, for panels that have come equally far."""
+        alike: dict[tuple[LookTime, ...], list[int]] = {}
+        for panel in panels:
+            looks = tuple(
+                look
+                for look in exposure.looks
+                if _anchor(exposure, look) > n_done
+                or (_anchor(exposure, look) == n_done and self._is_to_come(group, panel, exposure, look))
+            )
+            alike.setdefault(looks, []).append(panel)
+        for looks, own in alike.items():
+            one = replace(exposure, looks=looks)
+            parts = rest_parts(one, n_done, own[:1], begins_s=self.now_s)
+            for part in range(len(parts or ())):
+                yield from self._by_size(own, partial(self._part, number, group, one, n_done, part))
+
+    def _is_to_come(self, group: PanelGroup, panel: int, exposure: ExposureWork, look: LookTime) -> bool:
+        name = group.panels[panel]
+        return (
+            self.done.of_look(group.id, name, exposure.id, look) is None
+            and (group.id, name, exposure.id, look.after, look.after_min) not in self.lost
+        )
 
     def _by_size(self, panels: Sequence[int], make: Callable[[tuple[int, ...]], Chain | None]) -> list[Chain]:
         """Chains for panels that lie or were lifted, as large as their moments allow."""
@@ -324,48 +357,29 @@ class Rest:
                 break
         return chains
 
-    def _lying(
-        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: tuple[int, ...]
+    def _part(
+        self,
+        number: int,
+        group: PanelGroup,
+        exposure: ExposureWork,
+        n_done: int,
+        part: int,
+        panels: tuple[int, ...],
     ) -> Chain | None:
-        """Lifting and looks of what lies."""
-        whole = exposure_chain(number, exposure, panels)
-        if whole is None:
+        """One part of what is left of an exposure, held in its window after the last act that was done."""
+        act = exposure.chain[n_done - 1]
+        works = [self.done.of_act(group.id, group.panels[p], exposure.id, act) for p in panels]
+        done = [work for work in works if work is not None]
+        parts = rest_parts(exposure, n_done, panels, begins_s=min(int(work.start_s) for work in done))
+        if parts is None or part >= len(parts):
             return None
-        lays = [self._of(group, group.panels[p], exposure.id, "lay") for p in panels]
-        # The lift now leads; the looks wait for it as before.
-        lift = replace(whole.blocks[1], parent=None, wait_s=0, latest_s=FOREVER, nominal_s=0)
-        blocks = [lift, *(replace(block, parent=0) for block in whole.blocks[2:])]
-        begins = min(int(lay.start_s) for lay in lays if lay is not None)
-        low_s = max(0, in_seconds(exposure.duration_min - exposure.tolerance_min))
-        high_s = int((exposure.duration_min + exposure.tolerance_min) * 60)
-        occupations = tuple(exposure_occupations(exposure, (None, 0), len(panels), begins_s=begins))
-        anchors = [lay.end_s for lay in lays if lay is not None]
-        return self._bounded(number, blocks, occupations, anchors, low_s, high_s)
-
-    def _lifted(
-        self, number: int, group: PanelGroup, exposure: ExposureWork, panels: tuple[int, ...]
-    ) -> Chain | None:
-        """One look at what was lifted."""
-        look = exposure.looks[0]
-        unit_s = in_seconds(look.minutes_per_panel)
-        block = Block(
-            kind="look",
-            item=exposure.id,
-            panels=panels,
-            unit_s=unit_s,
-            pace_s=unit_s,
-            look_after_min=look.after_min,
-        )
-        lifts = [self._of(group, group.panels[p], exposure.id, "lift") for p in panels]
-        anchors = [lift.end_s for lift in lifts if lift is not None]
-        low_s = max(0, in_seconds(look.after_min - look.tolerance_min))
-        high_s = int((look.after_min + look.tolerance_min) * 60)
-        return self._bounded(number, [block], (), anchors, low_s, high_s)
+        found = parts[part]
+        high_s = FOREVER if found.high_s is None else found.high_s
+        anchors = [work.end_s for work in done]
+        return self._bounded(number, found.blocks, found.occupations, anchors, found.low_s, high_s)
 
     def _released(self, chain: Chain, group: PanelGroup, coats: Sequence[Chain]) -> Chain:
         """An exposure's pass held back until its panels have cured, those that are coated already among them."""
-        if chain.blocks[0].kind != "lay":
-            return chain
         cure_s = in_seconds(group.cure_h * 60)
         pending = [coat for coat in coats if any(block.kind in ("coat", "wipe") for block in coat.blocks)]
         still = {panel for coat in pending for panel in coat.blocks[0].panels}
@@ -384,6 +398,26 @@ class Rest:
         group, block = self.spec.groups[chain.group], chain.blocks[0]
         names = ", ".join(group.panels[panel] for panel in block.panels)
         return f"{names}: {block.kind} of {block.item} cannot be done in its window any more."
+
+
+def _holds(chain: Chain) -> bool:
+    """Whether it holds something at the bench that it took before now."""
+    return any(
+        occupation.first is None and (occupation.heat_blocks or occupation.irons)
+        for occupation in chain.occupations
+    )
+
+
+def _without_held(chain: Chain) -> tuple[Occupation, ...]:
+    return tuple(
+        replace(each, heat_blocks=0, irons=0) if each.first is None else each for each in chain.occupations
+    )
+
+
+def _anchor(exposure: ExposureWork, look: LookTime) -> int:
+    """After how many acts a look comes."""
+    ids = [act.id for act in exposure.chain]
+    return ids.index(look.after) + 1 if look.after in ids else len(ids)
 
 
 def _put(items: tuple[CoatStep, ...], place: int, item: CoatStep) -> tuple[CoatStep, ...]:

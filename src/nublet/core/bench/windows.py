@@ -30,11 +30,12 @@ class Window:
     closes_s: float | None
     aim_s: float
     look_after_min: float = 0.0
+    act: str = ""
 
     @property
     def key(self) -> WorkKey:
         """The work that it is for."""
-        return WorkKey(self.panel, self.item, self.kind, self.look_after_min, group=self.group)
+        return WorkKey(self.panel, self.item, self.kind, self.look_after_min, act=self.act, group=self.group)
 
 
 def wanted_s(window: Window, planned_s: float) -> float:
@@ -46,7 +47,9 @@ def wanted_s(window: Window, planned_s: float) -> float:
     planned_s : float
         When the plan begins it, seconds since the plan's start.
     """
-    if window.kind not in ("coat", "look"):
+    # An act that ends something timed, such as taking out what was boiled, is as exact as a lift.
+    is_exact = window.aim_s > window.opens_s if window.kind == "act" else window.kind not in ("coat", "look")
+    if is_exact:
         return window.aim_s
     latest_s = planned_s if window.closes_s is None else window.closes_s
     return max(window.opens_s, min(planned_s, latest_s))
@@ -113,37 +116,57 @@ def _next_coat(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window
 
 def _exposures(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window]:
     for exposure in group.exposures:
-        lay = book.of(group.id, panel, exposure.id, "lay")
-        if lay is not None:
-            yield from _spot(group, panel, exposure, lay, book)
+        n_done = book.n_acts(group.id, panel, exposure)
+        if n_done:
+            yield from _next_act(group, panel, exposure, n_done, book)
+            yield from _next_looks(group, panel, exposure, n_done, book)
 
 
-def _spot(
-    group: PanelGroup, panel: str, exposure: ExposureWork, lay: DoneWork, book: DoneBook
+def _next_act(
+    group: PanelGroup, panel: str, exposure: ExposureWork, n_done: int, book: DoneBook
 ) -> Iterator[Window]:
-    lift = book.of(group.id, panel, exposure.id, "lift")
-    if lift is None:
-        aim_s, tolerance_s = lay.end_s + 60 * exposure.duration_min, 60 * exposure.tolerance_min
+    """The act that comes next; none after the last."""
+    chain = exposure.chain
+    before = book.of_act(group.id, panel, exposure.id, chain[n_done - 1])
+    if before is None or n_done >= len(chain):
+        return
+    least, most = chain[n_done - 1].then_min or (0.0, None)
+    wanted = chain[n_done - 1].wanted_min
+    following = chain[n_done]
+    opens_s = before.end_s + max(0.0, 60 * least)
+    yield Window(
+        group=group.id,
+        panel=panel,
+        item=exposure.id,
+        kind=following.kind,
+        act=following.id if following.kind == "act" else "",
+        opens_s=opens_s,
+        closes_s=None if most is None else before.end_s + 60 * most,
+        aim_s=opens_s if wanted is None else before.end_s + 60 * wanted,
+    )
+
+
+def _next_looks(
+    group: PanelGroup, panel: str, exposure: ExposureWork, n_done: int, book: DoneBook
+) -> Iterator[Window]:
+    """The looks after what was done: those before an act that was done since are over."""
+    chain = exposure.chain
+    anchor = chain[n_done - 1]
+    after = book.of_act(group.id, panel, exposure.id, anchor)
+    is_last = n_done == len(chain)
+    for look in exposure.looks:
+        is_its = look.after == anchor.id or (is_last and not look.after)
+        if after is None or not is_its or book.of_look(group.id, panel, exposure.id, look) is not None:
+            continue
+        aim_s, tolerance_s = after.end_s + 60 * look.after_min, 60 * look.tolerance_min
         yield Window(
             group=group.id,
             panel=panel,
             item=exposure.id,
-            kind="lift",
-            opens_s=max(lay.end_s, aim_s - tolerance_s),
+            kind="look",
+            opens_s=max(after.end_s, aim_s - tolerance_s),
             closes_s=aim_s + tolerance_s,
             aim_s=aim_s,
+            look_after_min=look.after_min,
+            act=look.after,
         )
-        return
-    for look in exposure.looks:
-        if book.of(group.id, panel, exposure.id, "look", look.after_min) is None:
-            aim_s, tolerance_s = lift.end_s + 60 * look.after_min, 60 * look.tolerance_min
-            yield Window(
-                group=group.id,
-                panel=panel,
-                item=exposure.id,
-                kind="look",
-                opens_s=max(lift.end_s, aim_s - tolerance_s),
-                closes_s=aim_s + tolerance_s,
-                aim_s=aim_s,
-                look_after_min=look.after_min,
-            )

@@ -289,6 +289,11 @@ class Bench:
     def _clash(self, chain: Chain, number: int, placed: Sequence[Placed | None]) -> int | None:
         """``None`` when what begins with a block meets nothing that it must not, else the next start worth trying."""
         for occupation in chain.occupations:
+            if occupation.first is None and number == occupation.last:
+                begins, ends = _stretch(chain, occupation, placed)
+                # What it holds since before the plan it holds until then: later would be no better.
+                if not self._can_hold(occupation, begins, ends):
+                    return self.horizon_s
             if occupation.first != number:
                 continue
             begins, ends = _stretch(chain, occupation, placed)
@@ -296,6 +301,16 @@ class Bench:
             if later is not None:
                 return later
         return None
+
+    def _can_hold(self, occupation: Occupation, begins: int, ends: int) -> bool:
+        """Whether blocks and irons are enough for what holds some of them already, beside what is planned."""
+        return all(
+            not takes or store.room_after(begins, ends, takes=min(takes, capacity), capacity=capacity) is None
+            for store, takes, capacity in (
+                (self.heat, occupation.heat_blocks, self.spec.heat_blocks),
+                (self.irons, occupation.irons, self.spec.irons),
+            )
+        )
 
     def _clash_of(
         self, occupation: Occupation, begins: int, ends: int, placed: Sequence[Placed | None]

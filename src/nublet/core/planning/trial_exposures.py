@@ -10,15 +10,17 @@ from dataclasses import dataclass, replace
 
 from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
 from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime
-from nublet.core.protocols.acts import Act, duration_tolerance_min
+from nublet.core.protocols.acts import ACT_KINDS, Act, duration_tolerance_min
 from nublet.core.protocols.looks import BEFORE, COATED, Look, Read
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.spot_tests import is_laid_and_lifted
-from nublet.core.protocols.tests import Test
+from nublet.core.protocols.tests import Protocol, Test
 
 # One value from an instrument; setting a panel out to be looked at.
 MINUTES_PER_MEASUREMENT = 0.5
 _SET_OUT_MIN = 0.25
+# Acts that no protocol names: setting out what is only looked at, and measuring just before anything is done.
+SET_OUT, BEFORE_ACT = "set-out", "before"
 # From a measurement before anything is done to the first act.
 _BEFORE_MIN = 24 * 60.0
 # Between two turns of a cycle nobody need hurry.
@@ -85,9 +87,43 @@ def exposure_of(
     return ExposureWork(id=test.id, acts=acts, looks=tuple(timed.values()), natures=test.natures - {"hot"})
 
 
+def act_words(protocol: Protocol) -> dict[tuple[str, str], str]:
+    """What each planned act of a protocol's tests is called, by the test's id and the act's.
+
+    Examples
+    --------
+    The third turn of damp-cloth cycles is ``"wet and dry in turns, 3 of 25"``.
+    """
+    found: dict[tuple[str, str], str] = {}
+    for test in protocol.tests:
+        found[test.id, SET_OUT] = "set out"
+        found[test.id, BEFORE_ACT] = "measure before"
+        for act in test.acts:
+            words = ACT_KINDS[act.kind].words.lower()
+            found[test.id, act.id] = words
+            for turn in range(1, act.cycles + 1):
+                found[test.id, _turn_id(act, turn)] = f"{words}, {turn} of {act.cycles}"
+    return found
+
+
+def _turn_id(act: Act, turn: int) -> str:
+    return f"{act.id}-{turn}"
+
+
 def far_looks(looks: Iterable[Look]) -> tuple[Look, ...]:
     """The looks that are dates in the calendar, and no sitting of a plan."""
     return tuple(look for look in looks if look.is_far)
+
+
+def last_work_of(test: Test, look: Look) -> str:
+    """Id in a plan of the act that a look counts from: the last turn of turns, and of a wait what is done before it."""
+    acts = list(test.acts)
+    ids = [act.id for act in acts]
+    place = ids.index(look.after) if look.after in ids else len(acts) - 1
+    while place > 0 and acts[place].kind == "wait":
+        place -= 1
+    act = acts[place]
+    return _turn_id(act, act.cycles) if act.kind == "cycle" else act.id
 
 
 def reading_minutes(test: Test, look: Look, n_judges: int) -> float:
@@ -144,7 +180,7 @@ class _Steps:
             if self.works:
                 self.ends[act.id] = self.works[-1].id, self._held_back
         if not test.acts:
-            self.works = [ActWork(id="set-out", minutes_per_panel=_SET_OUT_MIN * times)]
+            self.works = [ActWork(id=SET_OUT, minutes_per_panel=_SET_OUT_MIN * times)]
         self._last = next(reversed(self.ends.values()), (self.works[-1].id if self.works else "", (0.0, 0.0)))
 
     _held_back: Window = (0.0, 0.0)
@@ -152,7 +188,7 @@ class _Steps:
     def lead(self, minutes: float) -> None:
         """Put what is measured beforehand in front."""
         self.works.insert(
-            0, ActWork(id="before", minutes_per_panel=round(minutes, 2), then_min=(0.0, _BEFORE_MIN))
+            0, ActWork(id=BEFORE_ACT, minutes_per_panel=round(minutes, 2), then_min=(0.0, _BEFORE_MIN))
         )
 
     def moment_of(self, look: Look) -> tuple[str, tuple[float, float]]:
@@ -188,7 +224,7 @@ class _Steps:
         pause = act.wet_min + act.dry_min
         for turn in range(1, act.cycles + 1):
             self._do(
-                f"{act.id}-{turn}", self._minutes(act), (pause, _TURN_MOST_MIN), replace(act, lasts_min=0.0)
+                _turn_id(act, turn), self._minutes(act), (pause, _TURN_MOST_MIN), replace(act, lasts_min=0.0)
             )
 
     def _wait(self, act: Act) -> None:

@@ -1,4 +1,4 @@
-"""The commonest test: one agent laid on a ring, lifted and wiped; and what a trial can so far be carried through."""
+"""The commonest test: one agent laid on a ring, lifted and wiped."""
 
 from __future__ import annotations
 
@@ -7,9 +7,8 @@ from collections.abc import Collection, Iterable
 from nublet.core.protocols.acts import Act, Equipment
 from nublet.core.protocols.agents import Nature, natures_of
 from nublet.core.protocols.looks import Look, Read
-from nublet.core.protocols.responses import GRADE
 from nublet.core.protocols.sites import Site
-from nublet.core.protocols.tests import Protocol, Test, TestGroup
+from nublet.core.protocols.tests import Test, TestGroup
 
 CLOTH = "wiped with a damp cloth, then a dry one"
 
@@ -70,21 +69,3 @@ def is_laid_and_lifted(test: Test, looks: Iterable[Look]) -> bool:
     if [act.kind for act in test.acts] != ["lay", "lift"] or test.occupies - {"heat_block"}:
         return False
     return test.acts[0].then_min is None and all(look.after in ("", test.acts[1].id) for look in looks)
-
-
-def is_of_graded_rings(protocol: Protocol) -> bool:
-    """Whether all that a protocol does is lay, lift and grade rings at looks of its own: all that every stage takes as yet.
-
-    Examples
-    --------
-    >>> from nublet.core.protocols.shipped import PROTOCOLS
-    >>> [name for name, protocol in PROTOCOLS.items() if is_of_graded_rings(protocol)]
-    ['table-basics']
-    """
-    return all(
-        test.site.kind == "spot"
-        and not test.looks
-        and test.reads == (Read(response=GRADE.id),)
-        and is_laid_and_lifted(test, protocol.looks)
-        for test in protocol.tests
-    )

@@ -43,6 +43,7 @@ class BenchEntry:
     at: datetime
     look_after_min: float = 0.0
     nth: int = 1
+    act: str = ""
     begun_at: datetime | None = None
     hands: int | None = None
     reason: str = ""
@@ -94,6 +95,7 @@ def _enter(actor: Person, trial_id: int, entry: BenchEntry) -> list[PanelWork]:
         item=entry.item,
         look_after_min=entry.look_after_min,
         nth=entry.nth,
+        act=entry.act,
         panels=[panel.code for panel in panels],
         at=checked_moment(entry.at, "at"),
         begun_at=None if entry.begun_at is None else checked_moment(entry.begun_at, "begun_at"),
@@ -147,7 +149,9 @@ def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:
 
 def _work_of(entry: WorkEntry | BenchEntry) -> WorkKey:
     """The work without its panel: an entry may be for several."""
-    return WorkKey("", entry.item, cast("Kind", entry.kind), float(entry.look_after_min), entry.nth)
+    return WorkKey(
+        "", entry.item, cast("Kind", entry.kind), float(entry.look_after_min), entry.nth, entry.act
+    )
 
 
 def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
@@ -170,7 +174,9 @@ def _says_the_same(earlier: WorkEntry, entry: BenchEntry) -> bool:
 
 
 def _fields_of(entry: WorkEntry) -> dict[str, Any]:
-    return {"kind": entry.kind, "item": entry.item, "look_after_min": entry.look_after_min, "nth": entry.nth}
+    return {
+        "kind": entry.kind, "item": entry.item, "look_after_min": entry.look_after_min, "nth": entry.nth, "act": entry.act,
+    }  # fmt: skip
 
 
 def _find_panels(trial: Trial, codes: Sequence[str]) -> list[TrialPanel]:
@@ -231,12 +237,21 @@ def _check_is_planned(spec: Mapping[str, Any], entry: WorkEntry) -> None:
         own = codes & set(group["panels"])
         if not own:
             continue
-        names = {"lay", "lift", "look"}
+        names = {"lay", "lift", "act", "look"}
         known = group["exposures"] if entry.kind in names else group["steps"]
         found = next((each for each in known if each["id"] == entry.item), None)
-        looks = {look["after_min"] for look in (found or {}).get("looks", [])}
-        if found is None or (entry.kind == "look" and entry.look_after_min not in looks):
+        if found is None or not _is_in(found, entry):
             raise PlanError(
                 f"{entry.kind.capitalize()} {entry.item!r} is no work of panel {min(own)}. Reload the page.",
                 field="item",
             )
+
+
+def _is_in(exposure: Mapping[str, Any], entry: WorkEntry) -> bool:
+    """Whether an exposure, or a coat, has the act or the look that an entry is for."""
+    if entry.kind == "look":
+        looks = {(look["after_min"], look.get("after", "")) for look in exposure.get("looks", [])}
+        return (entry.look_after_min, entry.act) in looks
+    if entry.kind == "act":
+        return entry.act in {act["id"] for act in exposure.get("acts", [])}
+    return not entry.act

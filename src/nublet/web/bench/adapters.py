@@ -31,7 +31,7 @@ from nublet.web.trials.models import Trial
 
 def key_of(row: PanelWork) -> WorkKey:
     """The key of a row of the log; its panel is joined."""
-    return WorkKey(row.panel.code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth)
+    return WorkKey(row.panel.code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth, row.act)
 
 
 def to_entry(row: WorkEntry) -> CoreEntry:
@@ -124,6 +124,7 @@ def spec_for(
         start=start_at.astimezone(ZoneInfo(bench.time_zone)),
         people=people,
         heat_blocks=bench.heat_blocks,
+        irons=bench.irons,
         rack_places=bench.rack_places,
         cleanup_min=bench.cleanup_min,
         airing_min=bench.airing_min,
@@ -187,6 +188,7 @@ class BenchLog:
                 start_s=self.seconds(row.begun_at),
                 end_s=self.seconds(max(ended, row.begun_at)),
                 look_after_min=row.look_after_min,
+                act=row.act,
             )
             found.append(work)
             if row.skipped_because:
@@ -241,7 +243,7 @@ def operation_rows(
         panels = [
             panel
             for panel in operation.panels
-            if WorkKey(panel.panel, operation.item, operation.kind, look, nth) not in logged
+            if WorkKey(panel.panel, operation.item, operation.kind, look, nth, operation.act) not in logged
         ]
         if panels:
             rows.append(
@@ -253,6 +255,7 @@ def operation_rows(
                     item=operation.item,
                     look_after_min=look,
                     nth=nth,
+                    act=operation.act,
                     start_at=moment_at(made.spec.start, panels[0].start_s),
                     end_at=moment_at(made.spec.start, panels[-1].end_s),
                     panels=[[panel.panel, panel.start_s, panel.end_s] for panel in panels],
@@ -276,6 +279,7 @@ def to_plan(
             item=say_item(row),
             kind=cast("Kind", row.kind),
             look_after_min=row.look_after_min if row.kind == "look" else None,
+            act=row.act,
             person=numbers[row.hands.name],
             panels=tuple(PlannedPanel(panel=p, start_s=a, end_s=b) for p, a, b in row.panels),
         )

@@ -41,7 +41,7 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
     """
     require(actor, "set_bench")
     bench = ShopBench.objects.select_for_update().get(pk=bench_of(actor.shop).pk)
-    for name in ("time_zone", "heat_blocks", "rack_places", "cleanup_min", "airing_min"):
+    for name in ("time_zone", "heat_blocks", "irons", "rack_places", "cleanup_min", "airing_min"):
         if name in fields:
             setattr(bench, name, fields[name])
     try:

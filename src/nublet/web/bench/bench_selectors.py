@@ -19,6 +19,7 @@ class BenchFacts:
 
     time_zone: str
     heat_blocks: int
+    irons: int
     rack_places: int | None
     cleanup_min: float
     airing_min: float
@@ -37,6 +38,7 @@ def view_bench(person: Person) -> BenchFacts:
     return BenchFacts(
         time_zone=bench.time_zone,
         heat_blocks=bench.heat_blocks,
+        irons=bench.irons,
         rack_places=bench.rack_places,
         cleanup_min=bench.cleanup_min,
         airing_min=bench.airing_min,

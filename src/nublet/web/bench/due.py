@@ -7,17 +7,21 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from nublet.core.bench.due import due_of_pass
+from nublet.core.bench.due import AHEAD_S, due_of_pass
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, stored_spec
 from nublet.web.bench.bench_actions import bench_of
+from nublet.web.bench.far import far_looks_of
 from nublet.web.bench.models import BenchPlan, Mix, PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plans
 from nublet.web.bench.turns import spoiled_panels, still_wanted, turn_key, windows_of
-from nublet.web.bench.words import exposure_names, say_work
+from nublet.web.bench.words import names_of, say_work
 from nublet.web.people.models import Person
 from nublet.web.people.policies import may
 from nublet.web.trials.adapters import protocol_of
+
+# A trial outdoors is looked at for years after its last work; the plans of all others have long nothing left.
+_LONGEST = timedelta(days=4 * 366)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +63,7 @@ def list_due(person: Person) -> DueView:
     if not may(person, "see_days"):
         return DueView(now=now, things=(), time_zone="UTC")
     bench = bench_of(person.shop)
-    plans = standing_plans(person.shop_id, since=now - timedelta(days=60))
+    plans = standing_plans(person.shop_id, since=now - _LONGEST)
     by_trial: dict[int, list[PanelWork]] = defaultdict(list)
     for work in (
         PanelWork.objects.filter(panel__trial__in=plans).select_related("panel", "mix").order_by("pk")
@@ -95,8 +99,9 @@ def _due_of(
     log = BenchLog(spec=stored_spec(plan), works=works)
     done = {key_of(row): row for row in works}
     windows = windows_of(log, [*plan.left_out, *spoiled])
-    names = exposure_names(protocol_of(plan.trial))
+    names = names_of(protocol_of(plan.trial))
     now_s = log.seconds(now)
+    yield from _due_far(plan, log, rows, now)
     for row in still_wanted(rows, spoiled, done):
         left = [
             (key, float(panel[1]))
@@ -109,7 +114,7 @@ def _due_of(
                 trial_id=plan.trial_id,
                 trial_name=plan.trial.name,
                 operation_id=row.pk,
-                verb=say_work(row.kind, row.item, row.look_after_min, row.nth, names),
+                verb=say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
                 kind=row.kind,
                 what=row.item,
                 panels=found.panels,
@@ -117,6 +122,28 @@ def _due_of(
                 closes_at=None if found.closes_s is None else log.moment(found.closes_s),
                 aim_at=log.moment(found.aim_s),
                 is_window=found.is_window,
+            )
+
+
+def _due_far(
+    plan: BenchPlan, log: BenchLog, rows: Sequence[PlannedOperation], now: datetime
+) -> Iterable[DueThing]:
+    """Looks months away that have come near: their act was logged."""
+    names = names_of(protocol_of(plan.trial))
+    for far in far_looks_of(plan.trial, log, rows):
+        if not far.is_planned and far.opens_at <= now + timedelta(seconds=AHEAD_S):
+            yield DueThing(
+                trial_id=plan.trial_id,
+                trial_name=plan.trial.name,
+                operation_id=None,
+                verb=f"Look at {names.tests[far.test]}, {far.look.name}",
+                kind="look",
+                what=far.test,
+                panels=far.panels,
+                opens_at=far.opens_at,
+                closes_at=far.closes_at,
+                aim_at=far.aim_at,
+                is_window=True,
             )
 
 

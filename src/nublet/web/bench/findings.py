@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.bench.judging import Finding, judge, judge_climate, judge_mix, say_duration
+from nublet.core.planning.trial_exposures import BEFORE_ACT, SET_OUT
 from nublet.core.planning.trial_work import coats_of
 from nublet.core.quantities import Prose, say
 from nublet.web.bench import clock
@@ -113,7 +114,9 @@ def keep_findings(actor: Person, trial: Trial, plan: BenchPlan, codes: Sequence[
 
 def _key(finding: Finding) -> str:
     look = "" if finding.look_after_min is None else f" {finding.look_after_min:g}"
-    return f"{finding.kind} {finding.item}{look}"
+    # As it was before there were acts where there is none: what is kept goes by it.
+    act = f" {finding.act}" if finding.act else ""
+    return f"{finding.kind} {finding.item}{look}{act}"
 
 
 def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[Missed]:
@@ -121,13 +124,16 @@ def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[M
     found = []
     if row.skipped_because and row.kind != "weigh":
         look = f" {say_duration(60 * row.look_after_min)} after lifting" if row.kind == "look" else ""
+        is_other_test = row.kind == "act" and row.act not in (SET_OUT, BEFORE_ACT)
         found.append(
             Missed(
                 panel=code,
-                key=f"skipped {row.kind} {row.item} {row.look_after_min:g}",
-                judgement="deviation",
-                says=f"{code}, {row.item}: {row.kind}{look} was skipped.",
+                key=f"skipped {row.kind} {row.item} {row.look_after_min:g}{f' {row.act}' if row.act else ''}",
+                judgement="spoiled" if is_other_test else "deviation",
+                says=f"{code}, {row.item}: {row.act or row.kind}{look} was skipped.",
                 reason=row.skipped_because,
+                # Without one of its acts it is another test.
+                spoils_exposure=row.item if is_other_test else "",
             )
         )
         return found

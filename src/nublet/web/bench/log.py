@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -14,7 +14,7 @@ from nublet.web.bench.adapters import BenchLog, stored_spec
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.plan_actions import standing_plan
-from nublet.web.bench.words import exposure_names, say_work
+from nublet.web.bench.words import WorkNames, names_of, say_work
 from nublet.web.build_ups.adapters import to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import woods_of
@@ -70,7 +70,7 @@ def view_log(trial: Trial) -> LogView:
         .select_related("panel", "mix__batch", "hands")
         .order_by("-ended_at", "-begun_at", "-pk")
     )
-    names = exposure_names(protocol_of(trial))
+    names = names_of(protocol_of(trial))
     return LogView(
         applied=tuple(applied_coats(trial, works)),
         works=tuple(_logged(row, names) for row in works),
@@ -128,11 +128,11 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
     return found
 
 
-def _logged(row: PanelWork, names: Mapping[str, str]) -> LoggedWork:
+def _logged(row: PanelWork, names: WorkNames) -> LoggedWork:
     batch = "" if row.mix is None or row.mix.batch is None else row.mix.batch.number
     return LoggedWork(
         panel=row.panel.code,
-        what=say_work(row.kind, row.item, row.look_after_min, row.nth, names),
+        what=say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
         kind=row.kind,
         begun_at=row.begun_at,
         ended_at=row.ended_at,

@@ -18,6 +18,7 @@ class ShopBench(models.Model):
     shop = models.OneToOneField(Shop, on_delete=models.PROTECT, related_name="bench")
     time_zone = models.CharField(max_length=60, default="UTC")
     heat_blocks = models.PositiveSmallIntegerField(default=1)
+    irons = models.PositiveSmallIntegerField(default=1, db_default=1)
     rack_places = models.PositiveSmallIntegerField(null=True)
     cleanup_min = models.FloatField(default=10)
     airing_min = models.FloatField(default=30)
@@ -109,6 +110,7 @@ class PlannedOperation(models.Model):
 
     ``panels`` is a list of ``[code, start_s, end_s]``, seconds since the plan's start, in the order of the work.
     ``look_after_min`` is 0 and ``nth`` 1 where they mean nothing; of a coat's two weighings the one before is the first.
+    ``act`` is the id of the act that is done, or that a look comes after; empty for what is laid and lifted.
     """
 
     plan = models.ForeignKey(BenchPlan, on_delete=models.CASCADE, related_name="operations")
@@ -118,6 +120,7 @@ class PlannedOperation(models.Model):
     item = models.CharField(max_length=60)
     look_after_min = models.FloatField(default=0)
     nth = models.PositiveSmallIntegerField(default=1)
+    act = models.CharField(max_length=70, blank=True, default="", db_default="")
     start_at = models.DateTimeField(db_index=True)
     end_at = models.DateTimeField()
     panels = models.JSONField()
@@ -158,7 +161,7 @@ class Mix(models.Model):
 class PanelWork(models.Model):
     """What stands of one piece of work on one panel: what its entries amount to.
 
-    ``kind``, ``item``, ``look_after_min`` and ``nth`` as in :class:`PlannedOperation`. Work that was skipped has a reason and
+    ``kind``, ``item``, ``look_after_min``, ``nth`` and ``act`` as in :class:`PlannedOperation`. Work that was skipped has a reason and
     no times of its own: both are the moment at which it was given up.
     """
 
@@ -167,6 +170,7 @@ class PanelWork(models.Model):
     item = models.CharField(max_length=60)
     look_after_min = models.FloatField(default=0)
     nth = models.PositiveSmallIntegerField(default=1)
+    act = models.CharField(max_length=70, blank=True, default="", db_default="")
     begun_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
     skipped_because = models.TextField(blank=True)
@@ -180,7 +184,7 @@ class PanelWork(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["panel", "item", "kind", "look_after_min", "nth"], name="one_work_a_panel"
+                fields=["panel", "item", "kind", "look_after_min", "nth", "act"], name="one_work_a_panel"
             ),
             models.CheckConstraint(
                 condition=Q(ended_at__isnull=True) | Q(begun_at__isnull=False, ended_at__gte=F("begun_at")),
@@ -216,6 +220,7 @@ class WorkEntry(models.Model):
     item = models.CharField(max_length=60)
     look_after_min = models.FloatField(default=0)
     nth = models.PositiveSmallIntegerField(default=1)
+    act = models.CharField(max_length=70, blank=True, default="", db_default="")
     panels = models.JSONField()
     at = models.DateTimeField()
     begun_at = models.DateTimeField(null=True)

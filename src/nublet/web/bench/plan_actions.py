@@ -234,10 +234,12 @@ def fail_plan(plan_id: int, trouble: str) -> None:
 
 def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOperation]:
     """Copies of the operations of the plan before, with those of their panels on which work was begun or given up."""
-    begun = {(row.panel.code, row.item, row.kind, row.look_after_min, row.nth) for row in works}
+    begun = {(row.panel.code, row.item, row.kind, row.look_after_min, row.nth, row.act) for row in works}
     rows = []
     for old in before.operations.order_by("pk"):
-        panels = [p for p in old.panels if (p[0], old.item, old.kind, old.look_after_min, old.nth) in begun]
+        panels = [
+            p for p in old.panels if (p[0], old.item, old.kind, old.look_after_min, old.nth, old.act) in begun
+        ]
         if not panels:
             continue
         rows.append(
@@ -249,6 +251,7 @@ def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOp
                 item=old.item,
                 look_after_min=old.look_after_min,
                 nth=old.nth,
+                act=old.act,
                 start_at=plan.start_at + timedelta(seconds=panels[0][1]),
                 end_at=plan.start_at + timedelta(seconds=panels[-1][2]),
                 panels=panels,

@@ -16,10 +16,12 @@ from nublet.core.materials.mixes import Amount
 from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.chains import Kind
 from nublet.core.protocols.agents import cautions_of
+from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
+from nublet.web.bench.far import FarDate, far_dates_of
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import (
     BenchPlan,
@@ -43,7 +45,7 @@ from nublet.web.bench.turns import (
     windows_of,
     worked_at,
 )
-from nublet.web.bench.words import exposure_names, say_work
+from nublet.web.bench.words import WorkNames, names_of, say_work
 from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -81,6 +83,7 @@ class OperationView:
     what: str
     product: str
     is_hot: bool
+    look: str
     cautions: tuple[str, ...]
     amounts: tuple[Amount, ...]
     cup: CupAhead | None
@@ -137,6 +140,7 @@ class DaysView:
     operations: tuple[OperationView, ...]
     mixes: tuple[Mix, ...]
     missed: tuple[Missed, ...]
+    far: tuple[FarDate, ...]
     n_logged: int
     instruments: tuple[str, ...]
     n_left_open: int
@@ -166,6 +170,7 @@ def view_days(
     spoiled = spoiled_panels([trial.pk])[trial.pk]
     rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
     kitchen = kitchen_of(trial)
+    names = names_of(kitchen.protocol)
     cups = cups_ahead(rows, kitchen, works)
     days = count_days(rows, works, zone)
     today = now.astimezone(zone).date()
@@ -176,7 +181,7 @@ def view_days(
     last_entries = _last_entries(trial, since=first - timedelta(days=2))
     windows = {} if log is None else windows_of(log, [*(plan.left_out if plan else []), *spoiled])
     shown = [
-        _view(row, log, works, windows, kitchen, last_entries, cups.get(row.pk))
+        _view(row, log, works, windows, kitchen, names, last_entries, cups.get(row.pk))
         for row in rows
         if log is not None and first <= worked_at(row, works).astimezone(zone).date() <= last
     ]
@@ -201,6 +206,7 @@ def view_days(
             .order_by("-pk")[:30]
         ),
         missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
+        far=() if log is None else far_dates_of(trial, log, rows, names),
         n_logged=len(works),
         instruments=_instruments(trial.shop_id),
         others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
@@ -228,7 +234,7 @@ def _instruments(shop_id: int) -> tuple[str, ...]:
     return tuple(rows.values_list("kind", flat=True))
 
 
-def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], dict[str, str]]:
+def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], WorkNames]:
     """The standing plan with its operations, and the exposures' names, for calendars and sheets. Three queries."""
     plan = standing_plan(trial)
     rows = (
@@ -236,7 +242,7 @@ def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation
         if plan is None
         else still_wanted(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
     )
-    return plan, rows, exposure_names(protocol_of(trial))
+    return plan, rows, names_of(protocol_of(trial))
 
 
 def _operations(plan: BenchPlan) -> Iterable[PlannedOperation]:
@@ -249,6 +255,7 @@ def _view(
     works: Mapping[WorkKey, PanelWork],
     windows: Mapping[WorkKey, Window],
     kitchen: Kitchen,
+    names: WorkNames,
     last_entries: Mapping[WorkKey, UUID],
     cup: CupAhead | None,
 ) -> OperationView:
@@ -260,14 +267,15 @@ def _view(
     cautions: tuple[str, ...] = ()
     if layer is not None and row.kind in ("coat", "wipe"):
         cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
-    elif exposure is not None and row.kind in ("lay", "lift"):
+    elif exposure is not None and row.kind in ("lay", "lift", "act"):
         about = {nature for each in kitchen.protocol.tests for nature in each.natures}
         cautions = cautions_of(exposure.natures, beside=about)
     return OperationView(
         row=row,
-        what=say_work(row.kind, row.item, row.look_after_min, row.nth, exposure_names(kitchen.protocol)),
+        what=say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
         product="" if layer is None else layer.product.name,
         is_hot=exposure is not None and exposure.is_hot,
+        look="" if exposure is None or row.kind != "look" else _look_of(exposure, kitchen.protocol, row),
         cautions=cautions,
         amounts=() if cup is None else cup.cup.amounts,
         cup=cup,
@@ -288,6 +296,13 @@ def _view(
             None,
         ),
     )
+
+
+def _look_of(test: Test, protocol: Protocol, row: PlannedOperation) -> str:
+    """Id of the protocol's look that a planned one is: after the same act the nearest, as a plan may keep it to part of its window."""
+    looks = [look for look in protocol.looks_of(test) if not look.is_before and not look.is_far]
+    same = [look for look in looks if row.act in ("", look.after)] or looks
+    return min(same, key=lambda look: abs(look.after_min - row.look_after_min)).id if same else ""
 
 
 def _turn(
@@ -324,11 +339,11 @@ def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:
         WorkEntry.objects.filter(trial=trial, at__date__gte=since, undone_by__isnull=True)
         .exclude(entry=WorkEntryKind.TAKE_BACK)
         .order_by("pk")
-        .values_list("client_id", "panels", "item", "kind", "look_after_min", "nth")
+        .values_list("client_id", "panels", "item", "kind", "look_after_min", "nth", "act")
     )
     return {
-        WorkKey(code, item, cast("Kind", kind), look, nth): client_id
-        for client_id, panels, item, kind, look, nth in entries
+        WorkKey(code, item, cast("Kind", kind), look, nth, act): client_id
+        for client_id, panels, item, kind, look, nth, act in entries
         for code in panels
     }
 

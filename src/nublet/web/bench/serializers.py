@@ -15,6 +15,7 @@ from nublet.web.api.parsing import NumberField
 from nublet.web.api.plain import shown
 from nublet.web.bench.cups import CupAhead
 from nublet.web.bench.due import DueThing, DueView
+from nublet.web.bench.far import FarDate
 from nublet.web.bench.findings import Missed
 from nublet.web.bench.log import AppliedCoat, LoggedWork, LogView
 from nublet.web.bench.models import PlanState, WorkEntryKind
@@ -115,11 +116,13 @@ class OperationSerializer(serializers.Serializer[Any]):
     item = serializers.CharField(source="row.item")
     look_after_min = serializers.FloatField(source="row.look_after_min")
     nth = serializers.IntegerField(source="row.nth")
+    act = serializers.CharField(source="row.act")
     start_at = serializers.DateTimeField(source="row.start_at")
     end_at = serializers.DateTimeField(source="row.end_at")
     what = serializers.CharField()
     product = serializers.CharField()
     is_hot = serializers.BooleanField()
+    look = serializers.CharField()
     cautions = serializers.SerializerMethodField()
     amounts = AmountSerializer(many=True)
     cup = CupAheadSerializer(allow_null=True)
@@ -159,6 +162,7 @@ class LaneSerializer(serializers.Serializer[Any]):
 
 
 OtherWorkSerializer = shown(OtherWork)
+FarDateSerializer = shown(FarDate)
 
 
 class DaysSerializer(serializers.Serializer[Any]):
@@ -177,6 +181,7 @@ class DaysSerializer(serializers.Serializer[Any]):
     operations = OperationSerializer(many=True)
     mixes = MixSerializer(many=True)
     missed = MissedSerializer(many=True)
+    far = FarDateSerializer(many=True)
     n_logged = serializers.IntegerField()
     n_left_open = serializers.IntegerField()
     others = OtherWorkSerializer(many=True)
@@ -222,6 +227,7 @@ class NewWorkEntrySerializer(serializers.Serializer[Any]):
     item = serializers.CharField(max_length=60)
     look_after_min = NumberField(required=False, default=0, min_value=0, max_value=LONGEST_LOOK_MIN)
     nth = serializers.IntegerField(required=False, default=1, min_value=1, max_value=2)
+    act = serializers.CharField(required=False, allow_blank=True, default="", max_length=70)
     panels = serializers.ListField(child=serializers.CharField(max_length=8), allow_empty=False)
     at = serializers.DateTimeField()
     begun_at = serializers.DateTimeField(required=False, allow_null=True)

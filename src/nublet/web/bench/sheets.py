@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
+from zoneinfo import ZoneInfo
 
 from django.utils.text import slugify
 from django_tasks import TaskContext, task
@@ -15,7 +16,9 @@ from nublet.formats.sheets.day_sheet import day_pages, plan_pages
 from nublet.formats.sheets.page import Page, paper_named
 from nublet.formats.sheets.writing import write_pdf
 from nublet.web.bench import clock
-from nublet.web.bench.adapters import to_plan
+from nublet.web.bench.adapters import log_of, to_plan
+from nublet.web.bench.bench_actions import bench_of
+from nublet.web.bench.far import far_looks_of
 from nublet.web.bench.models import PlannedOperation
 from nublet.web.bench.selectors import operations_of
 from nublet.web.bench.words import say_work
@@ -28,7 +31,16 @@ from nublet.web.trials.selectors import find_trial
 
 def calendar_of(trial: Trial) -> bytes:
     """The standing plan's operations as iCalendar. Raises ``PlanError`` while there is none."""
-    return plan_to_calendar(_plan(trial), name=trial.name, made_at=clock.now(), say=_say)
+    plan, rows, names = operations_of(trial)
+    zone = ZoneInfo(bench_of(trial.shop).time_zone)
+    dates = [
+        (
+            far.aim_at.astimezone(zone).date(),
+            f"Look at {names.tests[far.test]}, {far.look.name}: {', '.join(far.panels)}",
+        )
+        for far in ([] if plan is None else far_looks_of(trial, log_of(plan), rows))
+    ]
+    return plan_to_calendar(_plan(trial), name=trial.name, made_at=clock.now(), say=_say, dates=dates)
 
 
 def ask_for_day_sheet(actor: Person, trial_id: int, *, day: date | None, paper: str) -> Job:
@@ -78,7 +90,7 @@ def _plan(trial: Trial) -> Plan:
         raise PlanError("There is no plan yet. Make one under Coat and cure.")
 
     def say_item(row: PlannedOperation) -> str:
-        return say_work(row.kind, row.item, row.look_after_min, row.nth, names)
+        return say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act)
 
     return to_plan(plan, rows, say_item)
 

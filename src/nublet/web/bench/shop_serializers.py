@@ -62,6 +62,7 @@ class BenchSerializer(serializers.Serializer[Any]):
 
     time_zone = serializers.CharField(max_length=60)
     heat_blocks = serializers.IntegerField(min_value=0, max_value=100)
+    irons = serializers.IntegerField(min_value=0, max_value=100)
     rack_places = serializers.IntegerField(min_value=1, max_value=1000, allow_null=True)
     cleanup_min = serializers.FloatField(min_value=0, max_value=1440)
     airing_min = serializers.FloatField(min_value=0, max_value=1440)

@@ -18,7 +18,7 @@ from nublet.web.designs.models import TrialPanel
 
 def turn_key(row: PlannedOperation, code: str) -> WorkKey:
     """What a panel's turn in an operation is known by in the log."""
-    return WorkKey(code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth)
+    return WorkKey(code, row.item, cast("Kind", row.kind), row.look_after_min, row.nth, row.act)
 
 
 def is_done(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> bool:

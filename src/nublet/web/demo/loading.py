@@ -2,29 +2,24 @@
 
 from __future__ import annotations
 
-import uuid
 from collections.abc import Mapping, Sequence
 from datetime import datetime
-from decimal import Decimal
 from typing import Any
 
 import numpy as np
 from django.db import transaction
 
 from nublet.core.protocols.looks import Look
-from nublet.core.simulation.shop import pieces_of, simulate
 from nublet.web.bench import clock
 from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benchmark
-from nublet.web.build_ups.adapters import to_build_ups
 from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.shelf import fill_demo_shelf
+from nublet.web.demo.simulated import enter_simulated
 from nublet.web.designs.actions import draw_design, measure_board, start
-from nublet.web.designs.adapters import to_panels
 from nublet.web.designs.deviations import spoil_panel
-from nublet.web.designs.models import TrialPanel, TrialSpot
+from nublet.web.designs.models import TrialPanel
 from nublet.web.people.actions import add_person, open_shop
 from nublet.web.people.models import Person, Shop
-from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -224,36 +219,5 @@ def _grade_all(
     """Enter simulated grades of the first share of the panels, as readings with one entry each."""
     if not trial.is_started:
         start(next(judge for judge in judges if judge.keeps_key), trial.pk)
-    rows = list(TrialPanel.objects.filter(trial=trial).select_related("board", "build_up").order_by("code"))
-    rows = rows[: round(len(rows) * share)]
-    carried = to_build_ups(trial.build_ups.select_related("version"))
-    families = {build_up.name: build_up.family for build_up in carried}
-    spots = {
-        (code, exposure): pk
-        for pk, code, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list(
-            "pk", "panel__code", "exposure"
-        )
-    }
-    by_name = {judge.display_name: judge for judge in judges}
-    tests = list(dict.fromkeys(exposure for _, exposure in spots))
-    pieces = pieces_of(to_panels(rows), tests)
-    grades = simulate(pieces, families, protocol_of(trial), list(by_name), rng=rng, looks=looks)
-    readings = Reading.objects.bulk_create(
-        (
-            Reading(
-                spot_id=spots[found.piece, found.test],
-                judge=by_name[found.judge],
-                look=found.look,
-                value=Decimal(found.value),
-            )
-            for found in grades
-        ),
-        batch_size=1000,
-    )
-    ReadingEntry.objects.bulk_create(
-        (
-            ReadingEntry(reading=reading, kind=EntryKind.GRADE, value=reading.value, client_id=uuid.uuid4())
-            for reading in readings
-        ),
-        batch_size=1000,
-    )
+    hands = next((judge for judge in judges if judge.keeps_key), None)
+    enter_simulated(trial, judges, hands, looks, rng=rng, share=share)

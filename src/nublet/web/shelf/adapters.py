@@ -14,7 +14,6 @@ from nublet.core.materials.species import SPECIES, Species, species_as_dict, spe
 from nublet.core.protocols.agents import AGENTS, Agent, agent_as_dict, agent_from_dict
 from nublet.core.protocols.plain import protocol_as_dict, protocol_from_dict, with_natures
 from nublet.core.protocols.shipped import PROTOCOLS
-from nublet.core.protocols.spot_tests import is_of_graded_rings
 from nublet.core.protocols.tests import Protocol
 from nublet.core.ranking.shipped import USES
 from nublet.core.ranking.use_records import use_as_dict, use_from_dict
@@ -92,12 +91,6 @@ def protocols_of(shop_id: int, *, offered_only: bool = False) -> dict[str, Proto
     agents = OWN_AGENTS.known_to(shop_id).values()
     known = OWN_PROTOCOLS.known_to(shop_id, offered_only=offered_only)
     return {name: with_natures(protocol, agents) for name, protocol in known.items()}
-
-
-def choosable_protocols(shop_id: int, *, offered_only: bool = False) -> dict[str, Protocol]:
-    """Those that a trial can be carried through as yet. Two queries."""
-    known = protocols_of(shop_id, offered_only=offered_only)
-    return {name: protocol for name, protocol in known.items() if is_of_graded_rings(protocol)}
 
 
 def products_named(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[int, Product]:

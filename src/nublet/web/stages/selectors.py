@@ -142,7 +142,7 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         TrialPanel.objects.filter(
             trial__shop=person.shop_id,
             spoiled_at__isnull=True,
-            works__kind="lay",
+            works__kind__in=["lay", "act"],
             works__ended_at__isnull=False,
             works__skipped_because="",
         )

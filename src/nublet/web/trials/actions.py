@@ -21,7 +21,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.people.policies import require, within
-from nublet.web.shelf.adapters import choosable_protocols, uses_of, woods_of
+from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
@@ -139,7 +139,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         )
     # Only what is chosen anew is looked up: the trial's own protocol is no longer the shelf's.
     is_other = trial.protocol != trial.protocol_plain.get("id")
-    protocols = choosable_protocols(trial.shop_id) if is_other else {}
+    protocols = protocols_of(trial.shop_id) if is_other else {}
     for field, chosen, known in (
         ("species", trial.species, woods_of(trial.shop_id)),
         ("uses", trial.uses, uses_of(trial.shop_id)),

@@ -15,7 +15,7 @@ from nublet.core.materials.families import FAMILIES
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.sign_in import person_of
 from nublet.web.people.models import Person
-from nublet.web.shelf.adapters import OWN_USES, choosable_protocols, woods_of
+from nublet.web.shelf.adapters import OWN_USES, protocols_of, woods_of
 from nublet.web.shelf.selectors import list_things
 from nublet.web.trials import actions, selectors, serializers
 
@@ -50,7 +50,7 @@ class ReferenceView(APIView):
             "species": woods_of(shop, offered_only=True).values(),
             "families": FAMILIES.values(),
             "uses": list_things(person_of(request), OWN_USES),
-            "protocols": choosable_protocols(shop, offered_only=True).values(),
+            "protocols": protocols_of(shop, offered_only=True).values(),
             "cautions": CAUTIONS.values(),
         }
         return Response(serializers.ReferenceSerializer(shipped).data)
