@@ -13,7 +13,7 @@ from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
 from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
-from nublet.core.planning.exposures import exposure_occupations, exposure_passes, rest_parts
+from nublet.core.planning.exposures import exposure_occupations, exposure_passes, most_together, rest_parts
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
     add_step,
@@ -332,8 +332,11 @@ class Rest:
         for looks, own in alike.items():
             one = replace(exposure, looks=looks)
             parts = rest_parts(one, n_done, own[:1], begins_s=self.now_s)
+            most = most_together(self.spec, exposure.chain[n_done:], len(own))
             for part in range(len(parts or ())):
-                yield from self._by_size(own, partial(self._part, number, group, one, n_done, part))
+                yield from self._by_size(
+                    own, partial(self._part, number, group, one, n_done, part), most=most
+                )
 
     def _is_to_come(self, group: PanelGroup, panel: int, exposure: ExposureWork, look: LookTime) -> bool:
         name = group.panels[panel]
@@ -342,12 +345,18 @@ class Rest:
             and (group.id, name, exposure.id, look.after, look.after_min) not in self.lost
         )
 
-    def _by_size(self, panels: Sequence[int], make: Callable[[tuple[int, ...]], Chain | None]) -> list[Chain]:
-        """Chains for panels that lie or were lifted, as large as their moments allow."""
+    def _by_size(
+        self,
+        panels: Sequence[int],
+        make: Callable[[tuple[int, ...]], Chain | None],
+        *,
+        most: int | None = None,
+    ) -> list[Chain]:
+        """Chains for panels that have come equally far, as large as their moments allow, of at most so many."""
         chains: list[Chain] = []
         left = list(panels)
         while left:
-            for size in range(len(left), 0, -1):
+            for size in range(min(len(left), len(left) if most is None else max(1, most)), 0, -1):
                 chain = make(tuple(left[:size]))
                 if chain is not None:
                     chains.append(chain)

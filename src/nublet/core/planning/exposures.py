@@ -360,18 +360,25 @@ def exposure_passes(
     parts: int = 1,
 ) -> list[Chain]:
     """An exposure's passes, at least so many parts and else as large as can be; empty when not even one panel fits."""
-    most = math.ceil(len(panels) / parts)
-    for number, act in enumerate(exposure.chain):
-        if act.occupies is not None:
-            held = spec.heat_blocks if act.occupies == "heat_block" else spec.irons
-            is_alone = number == len(exposure.chain) - 1
-            most = min(most, len(panels) if is_alone and held else held)
+    most = min(math.ceil(len(panels) / parts), most_together(spec, exposure.chain, len(panels)))
     for size in sizes_to_try(len(panels), most):
         made = [exposure_chain(group_number, exposure, part) for part in split_evenly(panels, size)]
         whole = [chain for chain in made if chain is not None]
         if len(whole) == len(made) and fits(whole[0]):
             return whole
     return []
+
+
+def most_together(spec: PlanSpec, acts: Sequence[ActWork], n_panels: int) -> int:
+    """How many of so many panels can go through acts to the end of an exposure together, by the blocks and irons that there are."""
+    most = n_panels
+    for number, act in enumerate(acts):
+        if act.occupies is not None:
+            held = spec.heat_blocks if act.occupies == "heat_block" else spec.irons
+            # What is held while the last act is done, and no longer, goes from panel to panel.
+            is_alone = number == len(acts) - 1
+            most = min(most, n_panels if is_alone and held else held)
+    return most
 
 
 def _paces(nodes: Sequence[_Node], n: int) -> list[int]:
