@@ -91,6 +91,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("shelf/protocols/{o}/duplicate", "post", None, 401, 403, 201, 201, 404),
     ("shelf/protocols/file?form=json", "get", None, 401, 403, 200, 200, 200),
     ("shelf/protocols/file", "post", {}, 401, 403, 400, 400, 400),
+    ("library", "get", None, 401, 403, 200, 200, 200),
     ("shelf/build-ups", "get", None, 401, 403, 200, 200, 200),
     ("trials", "get", None, 401, 403, 200, 200, 200),
     ("trials", "post", {}, 401, 403, 400, 400, 400),
@@ -107,6 +108,9 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     # The trial has started.
     ("trials/{id}/start", "post", None, 401, 403, 409, 409, 404),
     ("trials/{id}/outlook", "post", {"boards_per_species": 4}, 401, 403, 200, 200, 404),
+    ("trials/{id}/protocol", "post", {}, 401, 403, 200, 200, 404),
+    # The trial has started.
+    ("trials/{id}/protocol", "put", PROTOCOL, 401, 403, 409, 409, 404),
     ("trials/{id}/boards/{d}", "patch", {"length_mm": 900}, 401, 403, 409, 409, 404),
     ("trials/{id}/deviations", "post", {"kind": "noted", "reason": "Rain"}, 401, 403, 201, 201, 404),
     ("trials/{id}/build-ups/{b}/benchmark", "put", {"is_benchmark": True}, 401, 403, 200, 200, 404),

@@ -11,6 +11,7 @@ import { PreparePage } from '@/features/prepare'
 import { NewTrialPage, QuestionPage } from '@/features/question'
 import { RankingPage } from '@/features/ranking'
 import { ReadPage } from '@/features/read'
+import { ProtocolPage } from '@/features/protocol'
 import { AgentsPage, FamiliesPage, ProductPage, ProductsPage, WoodsPage } from '@/features/shelf'
 import { SignInPage } from '@/features/sign-in'
 import { TodayPage } from '@/features/today'
@@ -61,6 +62,7 @@ export const router = createRouter({
           meta: { stage: 'build-ups' },
           component: SheetPage,
         },
+        { path: 'protocol', name: 'protocol', meta: { stage: 'question' }, component: ProtocolPage },
         { path: 'design', name: 'design', component: DesignPage },
         { path: 'prepare', name: 'prepare', component: PreparePage },
         {

@@ -13,6 +13,7 @@ from nublet.web.designs.selectors import panels_of_a_build_up
 from nublet.web.evidence import api as evidence
 from nublet.web.jobs import api as jobs
 from nublet.web.outlook import api as outlook
+from nublet.web.outlook import composer_api as composer
 from nublet.web.people import api as people
 from nublet.web.readings import api as readings
 from nublet.web.shelf import api as shelf
@@ -80,6 +81,8 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/boards/<int:board_id>", designs.BoardView.as_view()),
     path("trials/<int:trial_id>/deviations", designs.DeviationsView.as_view()),
     path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
+    path("trials/<int:trial_id>/protocol", composer.ComposerView.as_view()),
+    path("library", composer.LibraryView.as_view()),
     path("trials/<int:trial_id>/sheets", sheets.TrialSheetsView.as_view()),
     path("jobs/<int:job_id>", jobs.JobView.as_view()),
     path("jobs/<int:job_id>/file", jobs.JobFileView.as_view()),

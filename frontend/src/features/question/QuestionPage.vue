@@ -54,6 +54,7 @@ onBeforeRouteLeave(
         :reference="open.reference"
         :people="people"
         :own-protocol="open.summary?.trial.own_protocol"
+        :trial-id="open.summary?.trial.id"
         :trouble="trouble"
         :troubled-field="troubledField"
         :is-fixed="(open.summary?.n_graded ?? 0) > 0"

@@ -13,6 +13,8 @@ const props = defineProps<{
   troubledField: string | null
   /** The protocol that is the trial's own, whatever the shelf has by its name now. */
   ownProtocol?: Schemas['Protocol']
+  /** Its number, once it is made. */
+  trialId?: number
   /** The trial has started: wood, protocol and panels stand. */
   isFixed?: boolean
 }>()
@@ -112,6 +114,9 @@ const woods = computed(() => [
         <el-select id="protocol" v-model="draft.protocol" :disabled="isFixed">
           <el-option v-for="item in protocols" :key="item.id" :value="item.id" :label="item.name" />
         </el-select>
+        <RouterLink v-if="trialId" class="link" :to="`/trials/${trialId}/protocol`"
+          >{{ isFixed ? 'Look at' : 'Put together' }} what is done, and when it is read</RouterLink
+        >
         <template v-for="item in protocols" :key="item.id">
           <ul v-if="item.id === draft.protocol" class="exposures">
             <li v-for="exposure in item.tests" :key="exposure.id">{{ exposure.name }}</li>

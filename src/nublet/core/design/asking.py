@@ -17,7 +17,7 @@ _DAY_MIN = 1440.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class Asked:
+class TestAsking:
     """What one test takes on each build-up and board, or in slips on each build-up, in hours of hands and in readings.
 
     ``readings_each`` are one judge's, ``readings_hands`` those of the hands at the bench.
@@ -37,7 +37,7 @@ class Asking:
 
     Attributes
     ----------
-    tests : tuple of Asked
+    tests : tuple of TestAsking
     sites : mapping of kind to how many, on one build-up and board
     panels_each : int
         Of one build-up on one board: one for rings, strips and looking, and one for each test that uses its panel up.
@@ -52,7 +52,7 @@ class Asking:
         From the first act to the last look.
     """
 
-    tests: tuple[Asked, ...]
+    tests: tuple[TestAsking, ...]
     sites: Mapping[SiteKind, int]
     panels_each: int
     n_panels: int
@@ -112,7 +112,7 @@ def ask(
     )
 
 
-def _asked(test: Test, looks: tuple[Look, ...], times: int) -> Asked:
+def _asked(test: Test, looks: tuple[Look, ...], times: int) -> TestAsking:
     judged = hands = 0
     for look in looks:
         for read in test.reads:
@@ -121,7 +121,7 @@ def _asked(test: Test, looks: tuple[Look, ...], times: int) -> Asked:
                 judged += n if read.by == "judges" else 0
                 hands += n if read.by == "hands" else 0
     minutes = sum(act.hands_min * max(1, act.cycles) for act in test.acts if act.kind != "wait")
-    return Asked(
+    return TestAsking(
         test=test.id,
         site=test.site.kind,
         has_own_panel=test.uses_up_panel,

@@ -100,10 +100,11 @@ def with_ladder(protocol: Protocol, test_id: str, n_steps: int = 4, own: Own | N
     before = sum(each.id not in ids for each in protocol.tests[:place])
     had = {each.id: each for each in protocol.tests}
     tests = (*kept[:before], *(had.get(step.id, step) for step in steps), *kept[before:])
-    return replace(protocol, tests=tests, ladders=(*_without(protocol.ladders, ids), ladder))
+    return replace(protocol, tests=tests, ladders=(*without_steps(protocol.ladders, ids), ladder))
 
 
-def _without(ladders: Iterable[Ladder], ids: set[str]) -> list[Ladder]:
+def without_steps(ladders: Iterable[Ladder], ids: set[str]) -> list[Ladder]:
+    """Ladders without some of their steps; what is left with one step is none."""
     left = [replace(each, tests=tuple(step for step in each.tests if step not in ids)) for each in ladders]
     return [each for each in left if len(each.tests) > 1]
 
@@ -127,6 +128,26 @@ def _next(test: Test, by: int, own: Own | None) -> Test | None:
     durations = agent.durations_min if agent and len(agent.durations_min) > 1 else STAIN_LADDER_MIN
     step = _beside(durations, act.lasts_min, by)
     return None if step is None else _at(test, act, lasts_min=step)
+
+
+def at_severity(
+    test: Test,
+    *,
+    lasts_min: float | None = None,
+    temperature_c: float | None = None,
+    times: int | None = None,
+) -> Test:
+    """The test for another time, at another temperature, or so often: what is not given stays; names follow.
+
+    Examples
+    --------
+    >>> at_severity(TESTS["coffee-1h"], lasts_min=45).name
+    'Coffee, 45 min'
+    """
+    act = test.main_act
+    if act is None:
+        return test
+    return _at(test, act, lasts_min=lasts_min, temperature_c=temperature_c, times=times)
 
 
 def _beside(steps: Iterable[float], now: float, by: int) -> float | None:

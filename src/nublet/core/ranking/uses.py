@@ -13,7 +13,7 @@ from typing import Annotated
 from nublet.core.materials.compatibility import Demand, FoodSchool
 from nublet.core.plain import Longest, Span, folded
 from nublet.core.protocols.derived import derived_of
-from nublet.core.protocols.responses import GRADE
+from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 from nublet.core.ranking.profiles import MAX_WEIGHT, Criterion, Gate, UseProfile
 
@@ -127,6 +127,48 @@ class Use:
             ),
             look=protocol.look_for(self.look).id,
         )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Unfed:
+    """Something that a use asks for and no test of a protocol answers, and which tests would."""
+
+    use: str
+    name: str
+    is_gate: bool
+    tests: tuple[str, ...]
+
+
+def unfed_by(use: Use, protocol: Protocol, library: Iterable[Test]) -> list[Unfed]:
+    """What a use asks for in vain, each once, with the tests of a library that would answer it, the mildest first.
+
+    What is known without reading, such as a price, is not among it.
+    """
+    listed = list(library)
+    wanted: dict[str, tuple[str, bool, list[Asked]]] = {
+        asked.id: (criterion.name, False, [asked])
+        for criterion in use.criteria
+        if not any(each.tests(protocol) for each in criterion.asked)
+        for asked in criterion.asked
+        if RESPONSES[asked.response].form != "known"
+    }
+    wanted |= {
+        gate.asked.id: (gate.asked.id.replace("-", " "), True, [gate.asked])
+        for gate in use.gates
+        if not gate.asked.tests(protocol)
+    }
+    found = []
+    for name, is_gate, asked in wanted.values():
+        answering = [test for test in listed if any(each.is_answered_by(test) for each in asked)]
+        found.append(
+            Unfed(
+                use=use.name,
+                name=name,
+                is_gate=is_gate,
+                tests=tuple(test.id for test in sorted(answering, key=_severity)),
+            )
+        )
+    return found
 
 
 def _told_by(test: Test) -> set[str]:
