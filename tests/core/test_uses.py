@@ -118,4 +118,4 @@ def test_what_reads_anything_asks_for_no_agent() -> None:
     asked = Asked(id="looks", agents=frozenset(), response="looks")
     assert asked.tests(PROTOCOLS["desk-and-shelf"]) == ("faults/looks",)
     uptake = Asked(id="uptake", agents=frozenset(), response="uptake")
-    assert uptake.tests(PROTOCOLS["board-and-utensils"]) == ("uptake",)
+    assert uptake.tests(PROTOCOLS["board-and-utensils"]) == ("uptake/uptake",)

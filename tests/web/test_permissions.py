@@ -92,6 +92,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("shelf/protocols/file?form=json", "get", None, 401, 403, 200, 200, 200),
     ("shelf/protocols/file", "post", {}, 401, 403, 400, 400, 400),
     ("library", "get", None, 401, 403, 200, 200, 200),
+    ("library/compose", "post", {"protocol": PROTOCOL}, 401, 403, 200, 200, 200),
     ("shelf/build-ups", "get", None, 401, 403, 200, 200, 200),
     ("trials", "get", None, 401, 403, 200, 200, 200),
     ("trials", "post", {}, 401, 403, 400, 400, 400),

@@ -11,8 +11,15 @@ import { PreparePage } from '@/features/prepare'
 import { NewTrialPage, QuestionPage } from '@/features/question'
 import { RankingPage } from '@/features/ranking'
 import { ReadPage } from '@/features/read'
-import { ProtocolPage } from '@/features/protocol'
-import { AgentsPage, FamiliesPage, ProductPage, ProductsPage, WoodsPage } from '@/features/shelf'
+import { ProtocolPage, ShelfProtocolPage } from '@/features/protocol'
+import {
+  AgentsPage,
+  FamiliesPage,
+  ProtocolsPage,
+  ProductPage,
+  ProductsPage,
+  WoodsPage,
+} from '@/features/shelf'
 import { SignInPage } from '@/features/sign-in'
 import { TodayPage } from '@/features/today'
 import { TrialsPage } from '@/features/trials'
@@ -107,6 +114,18 @@ export const router = createRouter({
       name: 'agents',
       meta: { keepers: true },
       component: AgentsPage,
+    },
+    {
+      path: '/shelf/protocols',
+      name: 'protocols',
+      meta: { keepers: true },
+      component: ProtocolsPage,
+    },
+    {
+      path: '/shelf/protocols/:protocolId',
+      name: 'shelf-protocol',
+      meta: { keepers: true },
+      component: ShelfProtocolPage,
     },
     {
       path: '/shelf/families',

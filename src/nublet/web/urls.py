@@ -83,6 +83,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/outlook", outlook.OutlookView.as_view()),
     path("trials/<int:trial_id>/protocol", composer.ComposerView.as_view()),
     path("library", composer.LibraryView.as_view()),
+    path("library/compose", composer.ShelfComposerView.as_view()),
     path("trials/<int:trial_id>/sheets", sheets.TrialSheetsView.as_view()),
     path("jobs/<int:job_id>", jobs.JobView.as_view()),
     path("jobs/<int:job_id>/file", jobs.JobFileView.as_view()),

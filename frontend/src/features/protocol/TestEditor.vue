@@ -1,17 +1,14 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { words } from '@/api/declared.json'
 import type { Schemas } from '@/api/client'
-import QuantityInput from '@/kit/QuantityInput.vue'
+import LookChoices from './LookChoices.vue'
 import {
   actsText,
-  lookAfter,
-  lookChoices,
-  looksOf,
-  mainAct,
   withAfterFail,
   withAmount,
   withLook,
+  withNames,
   withRead,
   type Change,
   type Composed,
@@ -19,6 +16,7 @@ import {
   type Test,
 } from './model'
 import ReadRows from './ReadRows.vue'
+import SeverityFields from './SeverityFields.vue'
 
 /** One test in hand: how severe it is, the steps around it, when and what is read. */
 const props = defineProps<{
@@ -30,55 +28,18 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [draft: Draft | null, what: Partial<Change> | null] }>()
 
-const act = computed(() => mainAct(props.test))
-const lasts = ref<number | null>(null)
-const degrees = ref<number | null>(null)
-const times = ref<number | null>(null)
-const amount = ref('')
-const later = ref<number | null>(null)
-watch(
-  act,
-  (now) => {
-    lasts.value = now?.lasts_min ?? null
-    degrees.value = now?.temperature_c ?? null
-    times.value = now?.cycles || now?.strokes || null
-    amount.value = now?.amount ?? ''
-  },
-  { immediate: true },
-)
-const isTimed = computed(() => (act.value?.lasts_min ?? 0) > 0)
-const isCounted = computed(() => Boolean(act.value?.cycles || act.value?.strokes))
-const taken = computed(() => new Set(looksOf(props.draft, props.test).map((look) => look.id)))
 const ladder = computed(() => (props.draft.ladders ?? []).find((each) => each.id === props.about.ladder))
 const own = (what: Partial<Change>) => emit('change', null, { test: props.test.id, ...what })
-
-function severity(): void {
-  const now = act.value
-  if (!now) return
-  const change: Partial<Change> = { what: 'severity' }
-  if (isTimed.value && lasts.value != null && lasts.value !== now.lasts_min) change.lasts_min = lasts.value
-  if (now.temperature_c != null && degrees.value != null && degrees.value !== now.temperature_c)
-    change.temperature_c = degrees.value
-  if (isCounted.value && times.value && times.value !== (now.cycles || now.strokes))
-    change.times = times.value
-  if (Object.keys(change).length > 1) own(change)
-}
-function keepAmount(): void {
-  if (amount.value !== (act.value?.amount ?? ''))
-    emit('change', withAmount(props.draft, props.test.id, amount.value), null)
-}
-function addLook(): void {
-  if (later.value == null || later.value < 0) return
-  emit('change', withLook(props.draft, props.test.id, lookAfter(later.value), true), null)
-  later.value = null
-}
 </script>
 
 <template>
   <section class="sheet editor" :aria-label="`In hand: ${test.name}`">
     <header>
       <h2>{{ test.name }}</h2>
-      <button v-if="!isFixed" class="press" @click="own({ what: 'remove' })">Take it out</button>
+      <span v-if="!isFixed" class="row">
+        <button class="press" @click="own({ what: 'copy' })">Copy</button>
+        <button class="press" @click="own({ what: 'remove' })">Take it out</button>
+      </span>
     </header>
     <p class="quiet">
       {{ test.says }} <span>{{ actsText(test) }}.</span>
@@ -86,48 +47,13 @@ function addLook(): void {
     </p>
     <p v-for="each in cautions" :key="each.id" class="caution">{{ each.says }} {{ each.do }}</p>
 
-    <form class="fields" @submit.prevent="severity">
-      <div v-if="isTimed" class="field">
-        <label for="test-lasts">How long</label>
-        <QuantityInput
-          id="test-lasts"
-          v-model="lasts"
-          quantity="minutes"
-          :disabled="isFixed"
-          @change="severity"
-        />
-      </div>
-      <div v-if="act?.temperature_c != null" class="field">
-        <label for="test-degrees">How hot</label>
-        <QuantityInput
-          id="test-degrees"
-          v-model="degrees"
-          quantity="celsius"
-          :disabled="isFixed"
-          @change="severity"
-        />
-      </div>
-      <div v-if="isCounted" class="field">
-        <label for="test-times">How often</label>
-        <QuantityInput
-          id="test-times"
-          v-model="times"
-          quantity="count"
-          :disabled="isFixed"
-          @change="severity"
-        />
-      </div>
-      <div v-if="act?.agent" class="field wide">
-        <label for="test-amount">How much {{ act.agent }}</label>
-        <el-input
-          id="test-amount"
-          v-model="amount"
-          maxlength="400"
-          :disabled="isFixed"
-          @change="keepAmount"
-        />
-      </div>
-    </form>
+    <SeverityFields
+      :test="test"
+      :is-fixed="isFixed"
+      @severity="(change) => own({ what: 'severity', ...change })"
+      @amount="(words) => $emit('change', withAmount(draft, test.id, words), null)"
+      @names="(full, short) => $emit('change', withNames(draft, test.id, full, short), null)"
+    />
 
     <div v-if="!isFixed" class="row steps">
       <button class="press" :disabled="!about.can_be_milder" @click="own({ what: 'milder' })">
@@ -161,24 +87,12 @@ function addLook(): void {
     </div>
 
     <h3>Looks</h3>
-    <div class="looks" role="group" aria-label="When it is looked at">
-      <button
-        v-for="look in lookChoices(draft, test)"
-        :key="look.id"
-        class="press"
-        :class="{ 'press-main': taken.has(look.id) }"
-        :aria-pressed="taken.has(look.id)"
-        :disabled="isFixed || (taken.has(look.id) && taken.size === 1)"
-        @click="$emit('change', withLook(draft, test.id, look, !taken.has(look.id)), null)"
-      >
-        {{ look.name }}
-      </button>
-      <form v-if="!isFixed" class="another" @submit.prevent="addLook">
-        <label class="sr" for="another-look">Another look, so long after the last act</label>
-        <QuantityInput id="another-look" v-model="later" quantity="minutes" placeholder="another time" />
-        <button class="press">Add it</button>
-      </form>
-    </div>
+    <LookChoices
+      :draft="draft"
+      :test="test"
+      :is-fixed="isFixed"
+      @turn="(look, isTaken) => $emit('change', withLook(draft, test.id, look, isTaken), null)"
+    />
     <h3>Reads</h3>
     <ReadRows
       :test="test"
@@ -205,27 +119,11 @@ h3 {
   margin: 6px 0 0;
   font-size: 14px;
 }
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 10px;
-}
-.wide {
-  grid-column: span 2;
-}
-.steps,
-.looks {
+.steps {
   display: flex;
   flex-wrap: wrap;
   justify-content: flex-start;
   gap: 6px;
-}
-.another {
-  display: flex;
-  gap: 6px;
-}
-.another :deep(.quantity) {
-  width: 150px;
 }
 .ladder {
   display: flex;

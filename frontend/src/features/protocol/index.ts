@@ -1,2 +1,3 @@
-/** The one door of this feature: its page, loaded when it is opened. */
+/** The one door of this feature: its pages, each loaded when it is opened. */
 export const ProtocolPage = () => import('./ProtocolPage.vue')
+export const ShelfProtocolPage = () => import('./ShelfProtocolPage.vue')

@@ -190,6 +190,11 @@ export function withAmount(draft: Draft, id: string, amount: string): Draft {
   })
 }
 
+/** The draft with a test by other names. */
+export function withNames(draft: Draft, id: string, name: string, shortName: string): Draft {
+  return withTest(draft, id, (test) => ({ ...test, name, short_name: shortName }))
+}
+
 /** The draft with what happens after a fail on a ladder changed. */
 export function withAfterFail(draft: Draft, ladderId: string, afterFail: string): Draft {
   return {

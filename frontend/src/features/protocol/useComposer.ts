@@ -4,8 +4,18 @@ import { useLoaded } from '@/api/useLoaded'
 import { useKeptDraft } from '@/app/keptDraft'
 import type { Change, Composed, Draft, Library } from './model'
 
-/** A trial's protocol while it is put together: each change goes to the server and comes back with all that follows from it. */
-export function useComposer(trialId: () => number) {
+/** Where a protocol stands: in a trial, or on the shelf. */
+export interface ComposerSource {
+  /** What its draft is kept by in this browser. */
+  key: () => string
+  /** Look at a draft, changed or not; null for what stands. */
+  ask: (protocol: Draft | null, change: Change | null) => Promise<Composed>
+  /** Keep a draft; answers with what stands then. */
+  keep: (draft: Draft) => Promise<Composed>
+}
+
+/** A protocol while it is put together: each change goes to the server and comes back with all that follows from it. */
+export function useComposer(source: ComposerSource) {
   const composed = ref<Composed | null>(null)
   const library = useLoaded<Library>(() => body(api.GET('/api/library')))
   const kept = useKeptDraft<Draft>()
@@ -17,23 +27,13 @@ export function useComposer(trialId: () => number) {
   let run = 0
 
   const draft = computed(() => composed.value?.protocol ?? null)
-  const path = computed(() => ({ trial_id: trialId() }))
-
-  async function ask(protocol: Draft | null, change: Change | null): Promise<Composed> {
-    return body(
-      api.POST('/api/trials/{trial_id}/protocol', {
-        params: { path: path.value },
-        body: { protocol, change },
-      }),
-    )
-  }
 
   async function load(): Promise<void> {
     loadTrouble.value = ''
     composed.value = null
     try {
-      const own = await ask(null, null)
-      kept.show(`protocol.${trialId()}`, own.protocol)
+      const own = await source.ask(null, null)
+      kept.show(source.key(), own.protocol)
       composed.value = own
       if (kept.isChanged.value && !own.is_fixed) await change(kept.draft.value, null)
     } catch (error) {
@@ -48,7 +48,7 @@ export function useComposer(trialId: () => number) {
     troubledField.value = ''
     try {
       const wanted = what ? ({ test: '', protocol: '', ...what } as Change) : null
-      const found = await ask(next ?? draft.value, wanted)
+      const found = await source.ask(next ?? draft.value, wanted)
       if (own !== run) return false
       composed.value = found
       kept.draft.value = found.protocol
@@ -63,9 +63,7 @@ export function useComposer(trialId: () => number) {
     if (!draft.value) return false
     isBusy.value = true
     try {
-      composed.value = await body(
-        api.PUT('/api/trials/{trial_id}/protocol', { params: { path: path.value }, body: draft.value }),
-      )
+      composed.value = await source.keep(draft.value)
       kept.sent(composed.value.protocol)
       return true
     } catch (error) {
@@ -79,6 +77,21 @@ export function useComposer(trialId: () => number) {
   async function leave(): Promise<void> {
     kept.leave()
     await load()
+  }
+
+  /** Send something else of the draft; a refusal is told like any other. */
+  async function send(request: () => Promise<unknown>): Promise<boolean> {
+    isBusy.value = true
+    trouble.value = ''
+    try {
+      await request()
+      return true
+    } catch (error) {
+      tell(error)
+      return false
+    } finally {
+      isBusy.value = false
+    }
   }
 
   function tell(error: unknown): void {
@@ -100,5 +113,8 @@ export function useComposer(trialId: () => number) {
     change,
     save,
     leave,
+    send,
   }
 }
+
+export type Composer = ReturnType<typeof useComposer>

@@ -8,7 +8,7 @@ import type { OwnThing, OwnThings } from './useOwnThings'
 const props = defineProps<{
   says: string
   noun: string
-  kind: 'species' | 'agents'
+  kind: 'species' | 'agents' | 'protocols'
   things: OwnThings<Thing>
   nameOf: (thing: Thing) => string
 }>()

@@ -4,7 +4,7 @@ import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { placeOf } from './model'
 
 /** Taking things away as a file, and putting a file on the shelf: looked over first, kept only when told. */
-const props = defineProps<{ kind: 'products' | 'species' | 'agents'; noun: string }>()
+const props = defineProps<{ kind: 'products' | 'species' | 'agents' | 'protocols'; noun: string }>()
 const emit = defineEmits<{ written: [] }>()
 
 type Keep = 'nothing' | 'all' | 'good'

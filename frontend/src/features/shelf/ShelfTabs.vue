@@ -3,6 +3,7 @@ const TABS = [
   { to: '/shelf/products', name: 'Products' },
   { to: '/shelf/woods', name: 'Woods' },
   { to: '/shelf/agents', name: 'Agents' },
+  { to: '/shelf/protocols', name: 'Protocols' },
   { to: '/shelf/families', name: 'Families' },
 ] as const
 </script>

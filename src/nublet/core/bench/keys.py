@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.spec import ActWork, ExposureWork, LookTime
+from nublet.core.planning.spec import ActWork, ExposureWork, LookTime, PanelGroup
 
 # What is no work any more where some work was given up: no wiping without a coat, no lift without a lay.
 VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
@@ -15,6 +15,9 @@ VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
     "lay": ("lift", "look"),
     "lift": ("look",),
 }
+
+
+_COATING: tuple[Kind, ...] = ("coat", "wipe")
 
 
 class WorkKey(NamedTuple):
@@ -92,6 +95,16 @@ class DoneBook:
     def of_look(self, group: str, panel: str, item: str, look: LookTime) -> DoneWork | None:
         """One look at an exposure, or ``None`` while it is not done."""
         return self.of(group, panel, item, "look", look.after_min, look.after)
+
+    def coated_s(self, group: PanelGroup, panel: str) -> float:
+        """When the last coat, or its wiping, ended; 0 before the first."""
+        ends = [
+            work.end_s
+            for step in group.steps
+            for kind in _COATING
+            if (work := self.of(group.id, panel, step.id, kind)) is not None
+        ]
+        return max(ends, default=0.0)
 
     def n_acts(self, group: str, panel: str, exposure: ExposureWork) -> int:
         """How many of an exposure's acts are done: one that is done vouches for those before it."""

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from bisect import insort
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
 
 from nublet.core.bench.keys import DoneBook, DoneWork
+from nublet.core.bench.rest_exposures import ExposuresLeft, Lost, bounded, by_size
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
 from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
-from nublet.core.planning.exposures import exposure_occupations, exposure_passes, most_together, rest_parts
+from nublet.core.planning.exposures import exposure_occupations
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
     add_step,
@@ -21,12 +22,11 @@ from nublet.core.planning.passes import (
     coat_pass_size,
     in_seconds,
     recoat_window,
-    released_by,
     sizes_to_try,
     split_evenly,
     wipe_window,
 )
-from nublet.core.planning.spec import CoatStep, ExposureWork, LookTime, PanelGroup, PlanSpec
+from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 
 # Before a coat and after it.
 _WEIGHINGS = 2
@@ -55,13 +55,21 @@ class Rest:
         done: DoneBook,
         now_s: int,
         left_out: set[tuple[str, str]],
-        lost: set[tuple[str, str, str, str, float | None]],
+        lost: Lost,
         n_weighed: Counter[tuple[str, str, str]],
     ) -> None:
         self.n_weighed = n_weighed
-        self.spec, self.done, self.now_s, self.left_out, self.lost = spec, done, now_s, left_out, lost
+        self.spec, self.done, self.now_s, self.left_out = spec, done, now_s, left_out
         self.work = Work(spec=spec)
         self.empty = Bench(spec, trial_horizon(spec))
+        self.exposures = ExposuresLeft(
+            spec=spec,
+            done=done,
+            now_s=now_s,
+            lost=lost,
+            fits=lambda chain: self.empty.place(chain) is not None,
+            obstacles=self.work.obstacles,
+        )
 
     def split(self) -> None:
         """Make the chains of all groups."""
@@ -75,7 +83,7 @@ class Rest:
             for chain in self._weighings(number, group, panels):
                 self._add(chain)
             for exposure in group.exposures:
-                for chain in self._exposures(number, group, exposure, panels, coats):
+                for chain in self.exposures.chains(number, group, exposure, panels, coats):
                     self._add(chain)
 
     def open_what_cannot_be_met(self) -> list[str]:
@@ -170,7 +178,7 @@ class Rest:
                 by_state.setdefault(state, []).append(panel)
         size = coat_pass_size(self.spec, group).panels
         for alike in by_state.values():
-            alike.sort(key=lambda panel: self._last_end(group, group.panels[panel]))
+            alike.sort(key=lambda panel: self.done.coated_s(group, group.panels[panel]))
             yield from (list(part) for part in split_evenly(alike, size))
 
     def _state(self, group: PanelGroup, panel: str) -> tuple[int, str] | None:
@@ -188,15 +196,6 @@ class Rest:
         if kind == "coat" and group.steps[number].wipe is not None:
             return number, "wipe"
         return (number + 1, "begin") if number + 1 < len(group.steps) else None
-
-    def _last_end(self, group: PanelGroup, panel: str) -> float:
-        ends = [
-            work.end_s
-            for step in group.steps
-            for kind in ("coat", "wipe")
-            if (work := self._of(group, panel, step.id, kind)) is not None
-        ]
-        return max(ends, default=0.0)
 
     def _coats(self, number: int, group: PanelGroup, panels: Sequence[int]) -> list[Chain]:
         """Chains for panels that have come equally far; smaller ones where together they do not fit."""
@@ -233,37 +232,11 @@ class Rest:
             add_step(self.spec, with_lead, step_number, panels, blocks, occupations)
             before = recoat_window(group.steps[step_number - 1]) if step_number else (0, None)
             low_s, high_s = before[0], before[1] if before[1] is not None else FOREVER
-            ends = [self._last_end(group, group.panels[panel]) for panel in panels]
+            ends = [self.done.coated_s(group, group.panels[panel]) for panel in panels]
             anchors = ends if step_number else [in_seconds(group.condition_h * 60)] * len(panels)
         for later in range(step_number + 1, len(group.steps)):
             add_step(self.spec, group, later, panels, blocks, occupations)
-        return self._bounded(number, blocks, occupations, anchors, low_s, high_s)
-
-    def _bounded(
-        self,
-        number: int,
-        blocks: Sequence[Block],
-        occupations: Sequence[Occupation],
-        anchors: Sequence[float],
-        low_s: int,
-        high_s: int,
-    ) -> Chain | None:
-        """The chain with its first block held in the window of each panel; ``None`` when no moment suits them all."""
-        pace = blocks[0].pace_s
-        begins = max(anchor + low_s - i * pace for i, anchor in enumerate(anchors))
-        ends = min(anchor + high_s - i * pace for i, anchor in enumerate(anchors))
-        if ends < begins and len(anchors) > 1:
-            return None
-        # A window that has closed stands open: the work is late already, and is done as soon as it can be.
-        not_after = FOREVER if high_s >= FOREVER or ends < max(begins, self.now_s) else int(ends)
-        return Chain(
-            number=-1,
-            group=number,
-            blocks=tuple(blocks),
-            occupations=tuple(occupations),
-            not_before_s=int(-(-begins // 1)),
-            not_after_s=not_after,
-        )
+        return bounded(number, blocks, occupations, anchors, low_s, high_s, now_s=self.now_s)
 
     def _weighings(self, number: int, group: PanelGroup, panels: Sequence[int]) -> Iterator[Chain]:
         """The weighing after a coat, where the next has not been put on yet."""
@@ -276,132 +249,15 @@ class Rest:
                 and (place == len(group.steps) - 1 or self._state(group, group.panels[panel]) is not None)
                 and self.n_weighed[group.id, group.panels[panel], step.id] < _WEIGHINGS
             ]
-            yield from self._by_size(wet, partial(self._weighing, number, group, step))
+            yield from by_size(wet, partial(self._weighing, number, group, step))
 
     def _weighing(
         self, number: int, group: PanelGroup, step: CoatStep, panels: tuple[int, ...]
     ) -> Chain | None:
         unit_s = in_seconds(step.weigh_minutes_per_panel)
         block = Block(kind="weigh", item=step.id, panels=panels, unit_s=unit_s, pace_s=unit_s)
-        anchors = [self._last_end(group, group.panels[panel]) for panel in panels]
-        return self._bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S)
-
-    def _exposures(
-        self,
-        number: int,
-        group: PanelGroup,
-        exposure: ExposureWork,
-        panels: Sequence[int],
-        coats: Sequence[Chain],
-    ) -> Iterator[Chain]:
-        far: dict[int, list[int]] = {}
-        for panel in panels:
-            far.setdefault(self.done.n_acts(group.id, group.panels[panel], exposure), []).append(panel)
-        fresh = far.pop(0, [])
-        if fresh:
-            passes = exposure_passes(
-                self.spec, number, exposure, fresh, lambda chain: self.empty.place(chain) is not None
-            )
-            if not passes:
-                self.work.obstacles.append(Obstacle(number, group.exposures.index(exposure)))
-            for chain in passes:
-                yield self._released(chain, group, coats)
-        for n_done, begun in sorted(far.items()):
-            if n_done < len(exposure.chain):
-                yield from self._acts_left(number, group, exposure, n_done, begun)
-                continue
-            for look in exposure.looks:
-                if _anchor(exposure, look) == n_done:
-                    one = replace(exposure, looks=(look,))
-                    seen = [p for p in begun if self._is_to_come(group, p, exposure, look)]
-                    yield from self._by_size(seen, partial(self._part, number, group, one, n_done, 0))
-
-    def _acts_left(
-        self, number: int, group: PanelGroup, exposure: ExposureWork, n_done: int, panels: Sequence[int]
-    ) -> Iterator[Chain]:
-        """The acts that come next, and the looks before and between them, for panels that have come equally far."""
-        alike: dict[tuple[LookTime, ...], list[int]] = {}
-        for panel in panels:
-            looks = tuple(
-                look
-                for look in exposure.looks
-                if _anchor(exposure, look) > n_done
-                or (_anchor(exposure, look) == n_done and self._is_to_come(group, panel, exposure, look))
-            )
-            alike.setdefault(looks, []).append(panel)
-        for looks, own in alike.items():
-            one = replace(exposure, looks=looks)
-            parts = rest_parts(one, n_done, own[:1], begins_s=self.now_s)
-            most = most_together(self.spec, exposure.chain[n_done:], len(own))
-            for part in range(len(parts or ())):
-                yield from self._by_size(
-                    own, partial(self._part, number, group, one, n_done, part), most=most
-                )
-
-    def _is_to_come(self, group: PanelGroup, panel: int, exposure: ExposureWork, look: LookTime) -> bool:
-        name = group.panels[panel]
-        return (
-            self.done.of_look(group.id, name, exposure.id, look) is None
-            and (group.id, name, exposure.id, look.after, look.after_min) not in self.lost
-        )
-
-    def _by_size(
-        self,
-        panels: Sequence[int],
-        make: Callable[[tuple[int, ...]], Chain | None],
-        *,
-        most: int | None = None,
-    ) -> list[Chain]:
-        """Chains for panels that have come equally far, as large as their moments allow, of at most so many."""
-        chains: list[Chain] = []
-        left = list(panels)
-        while left:
-            for size in range(min(len(left), len(left) if most is None else max(1, most)), 0, -1):
-                chain = make(tuple(left[:size]))
-                if chain is not None:
-                    chains.append(chain)
-                    left = left[size:]
-                    break
-            else:
-                break
-        return chains
-
-    def _part(
-        self,
-        number: int,
-        group: PanelGroup,
-        exposure: ExposureWork,
-        n_done: int,
-        part: int,
-        panels: tuple[int, ...],
-    ) -> Chain | None:
-        """One part of what is left of an exposure, held in its window after the last act that was done."""
-        act = exposure.chain[n_done - 1]
-        works = [self.done.of_act(group.id, group.panels[p], exposure.id, act) for p in panels]
-        done = [work for work in works if work is not None]
-        parts = rest_parts(exposure, n_done, panels, begins_s=min(int(work.start_s) for work in done))
-        if parts is None or part >= len(parts):
-            return None
-        found = parts[part]
-        high_s = FOREVER if found.high_s is None else found.high_s
-        anchors = [work.end_s for work in done]
-        return self._bounded(number, found.blocks, found.occupations, anchors, found.low_s, high_s)
-
-    def _released(self, chain: Chain, group: PanelGroup, coats: Sequence[Chain]) -> Chain:
-        """An exposure's pass held back until its panels have cured, those that are coated already among them."""
-        cure_s = in_seconds(group.cure_h * 60)
-        pending = [coat for coat in coats if any(block.kind in ("coat", "wipe") for block in coat.blocks)]
-        still = {panel for coat in pending for panel in coat.blocks[0].panels}
-        cured = [
-            self._last_end(group, group.panels[panel]) + cure_s - position * chain.blocks[0].pace_s
-            for position, panel in enumerate(chain.blocks[0].panels)
-            if group.steps and panel not in still
-        ]
-        return replace(
-            chain,
-            releases=released_by(chain, pending, cure_s),
-            not_before_s=max(0, *[int(-(-second // 1)) for second in cured], 0),
-        )
+        anchors = [self.done.coated_s(group, group.panels[panel]) for panel in panels]
+        return bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S, now_s=self.now_s)
 
     def _say_late(self, chain: Chain) -> str:
         group, block = self.spec.groups[chain.group], chain.blocks[0]
@@ -421,12 +277,6 @@ def _without_held(chain: Chain) -> tuple[Occupation, ...]:
     return tuple(
         replace(each, heat_blocks=0, irons=0) if each.first is None else each for each in chain.occupations
     )
-
-
-def _anchor(exposure: ExposureWork, look: LookTime) -> int:
-    """After how many acts a look comes."""
-    ids = [act.id for act in exposure.chain]
-    return ids.index(look.after) + 1 if look.after in ids else len(ids)
 
 
 def _put(items: tuple[CoatStep, ...], place: int, item: CoatStep) -> tuple[CoatStep, ...]:

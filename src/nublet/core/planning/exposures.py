@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import get_args
 
-from nublet.core.planning.chains import FOREVER, Block, Chain, Hazard, Occupation
+from nublet.core.planning.chains import Block, Chain, Hazard, Occupation
 from nublet.core.planning.passes import behind, in_seconds, sizes_to_try, split_evenly
 from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime, PlanSpec
 
@@ -26,13 +26,13 @@ def exposure_chain(
     Paces are slowed only where the panels would otherwise drift out of half of their windows. Looks between two acts are kept
     between them. ``is_loose`` asks for no more than each window says, acts first and then looks, to reckon a bound with.
     """
-    nodes = _nodes(exposure, is_loose=is_loose)
+    nodes = nodes_of(exposure, is_loose=is_loose)
     if nodes is None:
         return None
-    blocks = _blocks_of(nodes, exposure, panels)
+    blocks = blocks_of(nodes, exposure, panels)
     if not is_loose:
-        _keep_looks_before_acts(blocks)
-        _keep_looks_in_order(blocks)
+        keep_looks_before_acts(blocks)
+        keep_looks_in_order(blocks)
     if any(block.wait_s > block.latest_s for block in blocks):
         return None
     acts = [number for number, block in enumerate(blocks) if block.kind != "look"]
@@ -44,7 +44,8 @@ def exposure_chain(
     )
 
 
-def _blocks_of(nodes: Sequence[_Node], exposure: ExposureWork, panels: Sequence[int]) -> list[Block]:
+def blocks_of(nodes: Sequence[Node], exposure: ExposureWork, panels: Sequence[int]) -> list[Block]:
+    """The nodes as blocks of a pass of panels, at a pace at which none drifts out of its window."""
     paces = _paces(nodes, len(panels))
     blocks: list[Block] = []
     for node, pace_s in zip(nodes, paces, strict=True):
@@ -63,91 +64,7 @@ def _blocks_of(nodes: Sequence[_Node], exposure: ExposureWork, panels: Sequence[
 
 
 @dataclass(frozen=True, kw_only=True)
-class RestPart:
-    """Part of what is left of an exposure: blocks of which the first begins so long after the end of the last act that was done.
-
-    ``high_s`` is ``None`` for no greatest wait.
-    """
-
-    blocks: tuple[Block, ...]
-    occupations: tuple[Occupation, ...]
-    low_s: int
-    high_s: int | None
-
-
-def rest_parts(
-    exposure: ExposureWork, n_done: int, panels: Sequence[int], *, begins_s: int
-) -> list[RestPart] | None:
-    """What is left of an exposure of which the first acts were done, as parts that wait for the last of these alone.
-
-    Parameters
-    ----------
-    exposure : ExposureWork
-        With the looks that are still to come: those after the last act that was done, and after later ones.
-    n_done : int
-        At least 1.
-    panels : sequence of int
-    begins_s : int
-        When the last act that was done began.
-
-    Returns
-    -------
-    list of RestPart or None
-        A look and the next act are parts of their own where neither can come in the other's way; ``None`` when so many panels
-        cannot go together.
-    """
-    left = replace(exposure, acts=exposure.chain[n_done - 1 :])
-    nodes = _nodes(left, is_loose=False)
-    if nodes is None:
-        return None
-    blocks = _blocks_of(nodes, left, panels)
-    latest = [block.latest_s for block in blocks]
-    _keep_looks_before_acts(blocks)
-    _keep_looks_in_order(blocks)
-    if any(block.wait_s > block.latest_s for block in blocks):
-        return None
-    return [
-        _part(left, nodes, blocks, root, latest[root] - blocks[root].latest_s, len(panels), begins_s)
-        for root in range(1, len(blocks))
-        if blocks[root].parent == 0
-    ]
-
-
-def _part(
-    left: ExposureWork,
-    nodes: Sequence[_Node],
-    blocks: Sequence[Block],
-    root: int,
-    narrowed_s: int,
-    n_panels: int,
-    begins_s: int,
-) -> RestPart:
-    """A block that waits for the first, and all that waits for it."""
-    place = {root: 0}
-    for number in range(root + 1, len(blocks)):
-        parent = blocks[number].parent
-        if parent in place:
-            place[number] = len(place)
-    own = [replace(blocks[root], parent=None, wait_s=0, latest_s=FOREVER, nominal_s=0)]
-    for number in list(place)[1:]:
-        parent = blocks[number].parent
-        own.append(replace(blocks[number], parent=None if parent is None else place[parent]))
-    acts = [number for number, block in enumerate(blocks) if block.kind != "look"]
-    has_acts = len(acts) > 1 and acts[1] in place
-    occupied = [None, *[place[number] for number in acts[1:]]] if has_acts else []
-    high_s = nodes[root].high_s
-    return RestPart(
-        blocks=tuple(own),
-        occupations=tuple(exposure_occupations(left, occupied, n_panels, begins_s=begins_s))
-        if has_acts
-        else (),
-        low_s=nodes[root].low_s,
-        high_s=None if high_s is None else high_s - narrowed_s,
-    )
-
-
-@dataclass(frozen=True, kw_only=True)
-class _Node:
+class Node:
     """A block to be, and its window from the end of its parent on the same panel; how far a pass may drift in it."""
 
     block: Block
@@ -158,25 +75,25 @@ class _Node:
     slack_s: float = math.inf
 
 
-def _nodes(exposure: ExposureWork, *, is_loose: bool) -> list[_Node] | None:
+def nodes_of(exposure: ExposureWork, *, is_loose: bool) -> list[Node] | None:
     """An exposure's acts and looks, each behind its parent; ``None`` when a look finds no room between its acts."""
     acts = exposure.chain
     looks: dict[str, list[LookTime]] = {}
     for look in sorted(exposure.looks, key=lambda look: look.after_min):
         looks.setdefault(look.after or acts[-1].id, []).append(look)
-    nodes: list[_Node] = []
-    last_looks: list[_Node] = []
+    nodes: list[Node] = []
+    last_looks: list[Node] = []
     for number, act in enumerate(acts):
         block = Block(
             kind=act.kind, item="", panels=(), unit_s=in_seconds(act.minutes_per_panel), pace_s=0,
             act=act.id if act.kind == "act" else "",
         )  # fmt: skip
         if number == 0:
-            nodes.append(_Node(block=block))
+            nodes.append(Node(block=block))
             own = 0
         else:
             before = acts[number - 1]
-            node: _Node | None = _behind_act(block, own, before, is_loose=is_loose)
+            node: Node | None = _behind_act(block, own, before, is_loose=is_loose)
             if node is not None and len(acts) > _MANY_ACTS:
                 node = replace(node, wanted_s=node.low_s)
             if looks.get(before.id) and not is_loose and not _brought_forward(before, nodes):
@@ -195,18 +112,18 @@ def _window_of(act: ActWork) -> tuple[float, float | None]:
     return act.then_min if act.then_min is not None else (0.0, None)
 
 
-def _behind_act(block: Block, parent: int, before: ActWork, *, is_loose: bool) -> _Node:
+def _behind_act(block: Block, parent: int, before: ActWork, *, is_loose: bool) -> Node:
     """An act in its window after the one before, nothing between them."""
     least, most = _window_of(before)
     if most is None:
-        return _Node(block=block, parent=parent, low_s=in_seconds(max(0.0, least)), high_s=None)
+        return Node(block=block, parent=parent, low_s=in_seconds(max(0.0, least)), high_s=None)
     low_s = max(0, math.ceil(round(least * 60, 6)))
     high_s = math.floor(round(most * 60, 6))
     half = (most - least) / 2
     wanted = before.wanted_min
     if wanted is None:
         wanted = least + half if half <= _CLOSE_MIN else least
-    return _Node(
+    return Node(
         block=block,
         parent=parent,
         low_s=low_s,
@@ -216,9 +133,9 @@ def _behind_act(block: Block, parent: int, before: ActWork, *, is_loose: bool) -
     )
 
 
-def _look_node(look: LookTime, parent: int, *, is_loose: bool) -> _Node:
+def _look_node(look: LookTime, parent: int, *, is_loose: bool) -> Node:
     around = _around(look.after_min, look.tolerance_min)
-    return _Node(
+    return Node(
         block=Block(
             kind="look", item="", panels=(), unit_s=in_seconds(look.minutes_per_panel), pace_s=0, look_after_min=look.after_min,
             act=look.after,
@@ -231,7 +148,7 @@ def _look_node(look: LookTime, parent: int, *, is_loose: bool) -> _Node:
     )  # fmt: skip
 
 
-def _brought_forward(act: ActWork, nodes: list[_Node]) -> bool:
+def _brought_forward(act: ActWork, nodes: list[Node]) -> bool:
     """Whether the last look after an act has time before the next may begin at all; it is then held to that time."""
     last, least_s = nodes[-1], math.ceil(round(_window_of(act)[0] * 60, 6))
     if last.low_s + last.block.unit_s > least_s:
@@ -240,7 +157,7 @@ def _brought_forward(act: ActWork, nodes: list[_Node]) -> bool:
     return True
 
 
-def _until(look: _Node, latest_s: int) -> _Node:
+def _until(look: Node, latest_s: int) -> Node:
     """A look in a window that closes sooner."""
     return replace(
         look,
@@ -250,7 +167,7 @@ def _until(look: _Node, latest_s: int) -> _Node:
     )
 
 
-def _after_looks(block: Block, window: tuple[float, float | None], nodes: list[_Node]) -> _Node | None:
+def _after_looks(block: Block, window: tuple[float, float | None], nodes: list[Node]) -> Node | None:
     """An act behind the last look that comes before it, in its own window whenever within its own that look falls.
 
     The look is brought forward where it would leave no time for the act.
@@ -259,13 +176,13 @@ def _after_looks(block: Block, window: tuple[float, float | None], nodes: list[_
     last = nodes[-1]
     low_s = max(0, least_s - last.low_s - last.block.unit_s)
     if most_s is None:
-        return _Node(block=block, parent=len(nodes) - 1, low_s=low_s)
+        return Node(block=block, parent=len(nodes) - 1, low_s=low_s)
     latest_s = min(last.high_s or 0, (most_s - last.block.unit_s + last.low_s) // 2 + 1)
     if latest_s < last.low_s or low_s > most_s - latest_s - last.block.unit_s:
         return None
     nodes[-1] = _until(last, latest_s)
     high_s = most_s - latest_s - last.block.unit_s
-    return _Node(
+    return Node(
         block=block,
         parent=len(nodes) - 1,
         low_s=low_s,
@@ -381,7 +298,7 @@ def most_together(spec: PlanSpec, acts: Sequence[ActWork], n_panels: int) -> int
     return most
 
 
-def _paces(nodes: Sequence[_Node], n: int) -> list[int]:
+def _paces(nodes: Sequence[Node], n: int) -> list[int]:
     """Seconds from one panel to the next in each block: as short as can be with neighbours no further apart than they may drift."""
     gaps = max(1, n - 1)
     paces = [float(node.block.unit_s) for node in nodes]
@@ -398,7 +315,7 @@ def _paces(nodes: Sequence[_Node], n: int) -> list[int]:
     return [math.ceil(round(pace, 6)) for pace in paces]
 
 
-def _keep_looks_in_order(blocks: list[Block]) -> None:
+def keep_looks_in_order(blocks: list[Block]) -> None:
     """Narrow the waits of looks after one act so that each leaves the hands to the next in time. May leave one with no wait at all."""
     for number in range(len(blocks) - 2, 0, -1):
         block, following = blocks[number], blocks[number + 1]
@@ -410,7 +327,7 @@ def _keep_looks_in_order(blocks: list[Block]) -> None:
         )
 
 
-def _keep_looks_before_acts(blocks: list[Block]) -> None:
+def keep_looks_before_acts(blocks: list[Block]) -> None:
     """Have a look that waits for the same act as the next act does done before that may begin: neither is in the other's way."""
     for act in blocks:
         for number, block in enumerate(blocks):

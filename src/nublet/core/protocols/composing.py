@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from itertools import count
 from typing import Any
 
 from nublet.core.errors import ShelfError
@@ -47,6 +48,21 @@ def with_protocol(protocol: Protocol, other: Protocol) -> Protocol:
         ladder for ladder in other.ladders if not taken & set(ladder.tests) and ladder.id not in ids
     )
     return replace(protocol, tests=(*protocol.tests, *new), ladders=(*protocol.ladders, *ladders))
+
+
+def with_copy(protocol: Protocol, test_id: str) -> Protocol:
+    """The protocol with a copy of a test behind it, by an id and a name of its own and in no ladder: to be made another."""
+    test = find_test(protocol, test_id)
+    ids = {each.id for each in protocol.tests}
+    number = next(n for n in count(2) if f"{test_id[:56]}-{n}" not in ids)
+    copy = replace(
+        test,
+        id=f"{test_id[:56]}-{number}",
+        name=f"{test.name[:114]}, ours",
+        short_name=f"{test.short_name[:27]} {number}",
+    )
+    place = protocol.tests.index(test) + 1
+    return replace(protocol, tests=(*protocol.tests[:place], copy, *protocol.tests[place:]))
 
 
 def without_test(protocol: Protocol, test_id: str) -> Protocol:

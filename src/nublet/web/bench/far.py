@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from nublet.core.bench.far import ActKey, FarLook, far_dates
 from nublet.web.bench.adapters import BenchLog
 from nublet.web.bench.models import PanelWork, PlannedOperation
+from nublet.web.bench.signals import asks_what_was_seen
 from nublet.web.bench.words import WorkNames
 from nublet.web.designs.models import TrialSpot
 from nublet.web.trials.adapters import protocol_of
@@ -54,9 +56,7 @@ def far_looks_of(trial: Trial, log: BenchLog, rows: Iterable[PlannedOperation]) 
     if not any(look.is_far for look in protocol.all_looks):
         return []
     spots = TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
-    seen = spots.filter(readings__value__isnull=False).values_list(
-        "panel__code", "exposure", "readings__look"
-    )
+    answers: list[tuple[Any, Any]] = asks_what_was_seen.send(Trial, trial=trial)
     return far_dates(
         protocol,
         spots.values_list("panel__code", "exposure"),
@@ -67,7 +67,7 @@ def far_looks_of(trial: Trial, log: BenchLog, rows: Iterable[PlannedOperation]) 
             if row.kind == "act"
             for code, _, end_s in row.panels
         },
-        seen=set(seen.distinct()),
+        seen={each for _, seen in answers for each in seen or ()},
     )
 
 

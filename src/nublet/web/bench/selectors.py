@@ -200,11 +200,7 @@ def view_days(
         days=_bench_days(days),
         shown=shown_days,
         operations=tuple(shown),
-        mixes=tuple(
-            Mix.objects.filter(trial=trial, emptied_at__isnull=True)
-            .select_related("batch")
-            .order_by("-pk")[:30]
-        ),
+        mixes=_standing_mixes(trial),
         missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
         far=() if log is None else far_dates_of(trial, log, rows, names),
         n_logged=len(works),
@@ -226,6 +222,12 @@ def _check_near(first: date | None, begins: date) -> None:
     """Refuse a day that no plan reaches. Raises ``PlanError``."""
     if first is not None and abs((first - begins).days) > _FAR_DAYS:
         raise PlanError(f"Nothing is planned as far away as {first}. Choose another day.", field="first")
+
+
+def _standing_mixes(trial: Trial) -> tuple[Mix, ...]:
+    """The trial's latest mixes that are not emptied. One query."""
+    rows = Mix.objects.filter(trial=trial, emptied_at__isnull=True).select_related("batch")
+    return tuple(rows.order_by("-pk")[:30])
 
 
 def _instruments(shop_id: int) -> tuple[str, ...]:

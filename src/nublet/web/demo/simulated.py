@@ -83,6 +83,12 @@ def enter_simulated(
         ),
         batch_size=_BATCH,
     )
+    _enter(readings)
+    return len(readings)
+
+
+def _enter(readings: Sequence[Reading]) -> None:
+    """One entry for each."""
     ReadingEntry.objects.bulk_create(
         (
             ReadingEntry(
@@ -96,7 +102,6 @@ def enter_simulated(
         ),
         batch_size=_BATCH,
     )
-    return len(readings)
 
 
 def _piece(panel: TrialPanel) -> SimulatedPiece:

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from django.db import transaction
 
-from nublet.core.design.areas import Section
+from nublet.core.design.areas import PanelSize, Section
 from nublet.core.design.asking import Asking, TestAsking, ask
+from nublet.core.design.cutting import Board
 from nublet.core.design.drawn import Spot
-from nublet.core.design.trial_design import draw_one_panel, loads_of
+from nublet.core.design.trial_design import DesignSpec, draw_one_panel, loads_of
 from nublet.core.errors import NubletError
 from nublet.core.plain import folded
 from nublet.core.protocols import composing
@@ -25,7 +25,7 @@ from nublet.core.protocols.steps import as_ladder, harder, milder
 from nublet.core.protocols.tests import Protocol, Test
 from nublet.core.protocols.timeline import Timeline, timeline_of
 from nublet.core.quantities import Prose
-from nublet.core.ranking.uses import Unfed, unfed_by
+from nublet.core.ranking.uses import Unfed, Use, unfed_by
 from nublet.web.designs.adapters import planned_boards, spec_of
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
@@ -139,29 +139,93 @@ def library_of(person: Person) -> Library:
     )
 
 
-def compose(trial: Trial, draft: Mapping[str, Any] | None, change: Mapping[str, Any] | None) -> Composed:
-    """Change a draft, or the trial's own protocol, and say what follows from it; nothing is saved. A fixed number of queries.
+@dataclass(frozen=True, kw_only=True)
+class Setting:
+    """The trial that a protocol is put together for, or a usual one while it stands on the shelf.
+
+    ``spec`` is its design without the protocol.
+    """
+
+    spec: DesignSpec
+    n_judges: int
+    uses: tuple[Use, ...] = ()
+    is_fixed: bool = False
+
+    @property
+    def n_build_ups(self) -> int:
+        """At least two: nothing is compared with fewer."""
+        return max(len(self.spec.build_ups), 2)
+
+
+# What a protocol on the shelf is reckoned for: five build-ups with the control on four boards, and two judges.
+_USUAL = Setting(
+    spec=DesignSpec(
+        build_ups=("1", "2", "3", "4", "bare"),
+        bare=("bare",),
+        boards=tuple(Board(id=str(number), species="beech") for number in range(1, 5)),
+        exposures=(),
+        size=PanelSize(length_mm=400, width_mm=150),
+    ),
+    n_judges=2,
+)
+
+
+def setting_for(trial: Trial) -> Setting:
+    """A trial as a protocol is put together for it. Six queries."""
+    rows = list(trial.build_ups.select_related("version").order_by("pk"))
+    woods = woods_of(trial.shop_id)
+    uses = uses_of(trial.shop_id)
+    return Setting(
+        spec=spec_of(trial, rows, planned_boards(trial, woods, trial.boards.all()), seed=0),
+        n_judges=max(1, trial.judges.count()),
+        uses=tuple(uses[use] for use in trial.uses if use in uses),
+        is_fixed=trial.is_started,
+    )
+
+
+def compose(
+    shop_id: int,
+    draft: Protocol,
+    change: Mapping[str, Any] | None = None,
+    *,
+    setting: Setting = _USUAL,
+) -> Composed:
+    """Change a draft and say what follows from it; nothing is saved. Three queries.
 
     Parameters
     ----------
-    trial : Trial
-    draft : mapping or None
-        A protocol in plain form; ``None`` for the trial's own.
+    shop_id : int
+    draft : Protocol
     change : mapping or None
         ``what`` is one of :data:`CHANGES`, the rest what that needs.
+    setting : Setting
 
     Raises
     ------
     NubletError
         If the draft, or the change, cannot be; the message says why, ``field`` where.
     """
-    own = {folded(agent.name): agent for agent in OWN_AGENTS.known_to(trial.shop_id).values()}
-    known = protocols_of(trial.shop_id)
-    protocol = protocol_of(trial) if draft is None else _read(draft, trial)
+    own = {folded(agent.name): agent for agent in OWN_AGENTS.known_to(shop_id).values()}
+    known = protocols_of(shop_id)
+    protocol = draft
     if change is not None:
-        protocol = CHANGES[change["what"]](protocol, change, known, own)
+        protocol = CHANGES[change["what"]](draft, change, known, own)
         check_protocol(protocol)
-    return _look_at(trial, protocol, known, own)
+    return _look_at(protocol, setting, known, own)
+
+
+def draft_of(trial: Trial, draft: Mapping[str, Any] | None) -> Protocol:
+    """A draft as the trial's protocol, whatever it was copied from; without one the protocol that it has.
+
+    Raises
+    ------
+    ShelfError
+        If no panel could be put through it.
+    """
+    if draft is None:
+        return protocol_of(trial)
+    plain = {**draft, "version": trial.protocol_version}
+    return protocol_from_dict(plain, protocol_id=trial.protocol_plain.get("id", trial.protocol))
 
 
 @transaction.atomic
@@ -178,7 +242,7 @@ def set_protocol(actor: Person, trial_id: int, draft: Mapping[str, Any]) -> Tria
     """
     trial = lock_trial(actor, trial_id)
     before = protocol_of(trial)
-    protocol = _read(draft, trial)
+    protocol = draft_of(trial, draft)
     if protocol != before:
         drop_design(actor, trial, what="the protocol")
         trial.protocol_plain = protocol_as_plain(protocol)
@@ -191,12 +255,6 @@ def set_protocol(actor: Person, trial_id: int, draft: Mapping[str, Any]) -> Tria
             before=[test.id for test in before.tests],
         )
     return trial
-
-
-def _read(draft: Mapping[str, Any], trial: Trial) -> Protocol:
-    """The draft as a protocol: of the trial, whatever it was copied from."""
-    plain = {**draft, "version": trial.protocol_version}
-    return protocol_from_dict(plain, protocol_id=trial.protocol_plain.get("id", trial.protocol))
 
 
 Known = Mapping[str, Protocol]
@@ -223,6 +281,7 @@ def _add_protocol(protocol: Protocol, change: Mapping[str, Any], known: Known, _
 CHANGES: Mapping[str, _Change] = {
     "add_test": _add_test,
     "add_protocol": _add_protocol,
+    "copy": lambda protocol, change, _, __: composing.with_copy(protocol, change["test"]),
     "remove": lambda protocol, change, _, __: composing.without_test(protocol, change["test"]),
     "harder": lambda protocol, change, _, own: composing.with_step(protocol, change["test"], 1, own),
     "milder": lambda protocol, change, _, own: composing.with_step(protocol, change["test"], -1, own),
@@ -245,22 +304,18 @@ def _library_tests(known: Known) -> dict[str, Test]:
     return {**own, **TESTS}
 
 
-def _look_at(trial: Trial, protocol: Protocol, known: Known, own: Own) -> Composed:
-    rows = list(trial.build_ups.select_related("version").order_by("pk"))
-    n_build_ups = max(len(rows), 2)
-    n_boards = len(trial.species) * trial.boards_per_species
-    n_judges = max(1, trial.judges.count())
+def _look_at(protocol: Protocol, setting: Setting, known: Known, own: Own) -> Composed:
+    spec = replace(setting.spec, exposures=protocol.tests)
     asking = ask(
         protocol,
-        n_build_ups=n_build_ups,
-        n_boards=n_boards,
-        n_judges=n_judges,
-        n_sections=len(trial.sections),
-        n_bare=max(1, sum(row.is_control for row in rows)),
-        slip_replicates=trial.slip_replicates,
+        n_build_ups=setting.n_build_ups,
+        n_boards=len(spec.boards),
+        n_judges=setting.n_judges,
+        n_sections=len(spec.sections),
+        n_bare=max(1, len(spec.bare)),
+        slip_replicates=spec.slip_replicates,
     )
-    panels, trouble = _on_panels(trial, protocol, rows)
-    uses = uses_of(trial.shop_id)
+    panels, trouble = _on_panels(spec)
     library = list(_library_tests(known).values())
     ladder_of = {step: ladder.id for ladder in protocol.ladders for step in ladder.tests}
     return Composed(
@@ -280,28 +335,23 @@ def _look_at(trial: Trial, protocol: Protocol, known: Known, own: Own) -> Compos
         ),
         asking=asking,
         panels=panels,
-        panel_length_mm=trial.panel_length_mm,
-        panel_width_mm=trial.panel_width_mm,
-        n_build_ups=n_build_ups,
-        n_boards=n_boards,
-        n_judges=n_judges,
+        panel_length_mm=spec.size.length_mm,
+        panel_width_mm=spec.size.width_mm,
+        n_build_ups=setting.n_build_ups,
+        n_boards=len(spec.boards),
+        n_judges=setting.n_judges,
         trouble=trouble,
         unfed=tuple(
             Unfed(use=each.use, name=each.name, is_gate=each.is_gate, tests=each.tests[:MOST_SUGGESTED])
-            for use in trial.uses
-            if use in uses
-            for each in unfed_by(uses[use], protocol, library)
+            for use in setting.uses
+            for each in unfed_by(use, protocol, library)
         ),
-        is_fixed=trial.is_started,
+        is_fixed=setting.is_fixed,
     )
 
 
-def _on_panels(trial: Trial, protocol: Protocol, rows: list[Any]) -> tuple[tuple[DrawnPanel, ...], Prose]:
+def _on_panels(spec: DesignSpec) -> tuple[tuple[DrawnPanel, ...], Prose]:
     """One build-up's panels on a board as the draft fills them; or none, and why it does not fit."""
-    drafted = copy.copy(trial)
-    drafted.protocol_plain = protocol_as_plain(protocol)
-    woods = woods_of(trial.shop_id)
-    spec = spec_of(drafted, rows, planned_boards(trial, woods, trial.boards.all()), seed=0)
     try:
         parts = range(1, len(loads_of(spec)) + 1)
         drawn = [draw_one_panel(spec, part, rng=np.random.default_rng(part)) for part in parts]

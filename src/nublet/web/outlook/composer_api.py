@@ -11,6 +11,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.core.design.asking import Asking
+from nublet.core.protocols.plain import protocol_from_dict
+from nublet.core.protocols.tests import Protocol
 from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.designs.serializers import OwnSectionSerializer, OwnSpotSerializer
@@ -59,6 +61,13 @@ class ComposeSerializer(serializers.Serializer[Any]):
     change = ChangeSerializer(required=False, allow_null=True)
 
 
+class ShelfComposeSerializer(serializers.Serializer[Any]):
+    """A draft, and what is to be done to it."""
+
+    protocol = ProtocolFieldsSerializer()
+    change = ChangeSerializer(required=False, allow_null=True)
+
+
 class LibraryView(APIView):
     """All that a protocol can be put together from."""
 
@@ -82,8 +91,12 @@ class ComposerView(APIView):
         form.is_valid(raise_exception=True)
         asked = form.validated_data
         trial = find_trial(person_of(request), trial_id)
-        found = composer.compose(trial, asked.get("protocol"), asked.get("change"))
-        return Response(ComposedSerializer(found).data)
+        return _answer(
+            trial.shop_id,
+            composer.draft_of(trial, asked.get("protocol")),
+            asked.get("change"),
+            setting=composer.setting_for(trial),
+        )
 
     @extend_schema(request=ProtocolFieldsSerializer, responses={200: ComposedSerializer, **REFUSED})
     def put(self, request: Request, trial_id: int) -> Response:
@@ -91,4 +104,23 @@ class ComposerView(APIView):
         form = ProtocolFieldsSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         trial = composer.set_protocol(person_of(request), trial_id, form.validated_data)
-        return Response(ComposedSerializer(composer.compose(trial, None, None)).data)
+        return _answer(trial.shop_id, composer.draft_of(trial, None), setting=composer.setting_for(trial))
+
+
+class ShelfComposerView(APIView):
+    """A protocol of the shelf while it is put together."""
+
+    acts = {"post": "see_shelf"}
+
+    @extend_schema(request=ShelfComposeSerializer, responses={200: ComposedSerializer, **REFUSED})
+    def post(self, request: Request) -> Response:
+        """Change a draft and say what follows from it, for a trial of a usual size; nothing is saved."""
+        form = ShelfComposeSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        asked = form.validated_data
+        draft = protocol_from_dict({**asked["protocol"], "version": 1}, protocol_id="")
+        return _answer(person_of(request).shop_id, draft, asked.get("change"))
+
+
+def _answer(shop_id: int, draft: Protocol, change: Any = None, **more: Any) -> Response:
+    return Response(ComposedSerializer(composer.compose(shop_id, draft, change, **more)).data)

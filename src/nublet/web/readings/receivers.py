@@ -8,9 +8,18 @@ from typing import Any
 from django.dispatch import receiver
 
 from nublet.web.api.conflicts import ConflictError
+from nublet.web.bench.signals import asks_what_was_seen
 from nublet.web.people.models import Person
+from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
 from nublet.web.trials.signals import judges_chosen
+
+
+@receiver(asks_what_was_seen)
+def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> set[tuple[str, str, str]]:
+    """At which looks something was read, by panel and exposure. One query."""
+    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
+    return set(rows.values_list("spot__panel__code", "spot__exposure", "look").distinct())
 
 
 @receiver(judges_chosen)
