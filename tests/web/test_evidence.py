@@ -172,7 +172,15 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(db: None, client_of: Client
         whole = client_of(nell).get(f"/api/trials/{item['id']}").json()
         assert (whole["n_build_ups"], whole["n_panels"] + whole["n_deviations"]) == (6, 56)
         assert len(whole["trial"]["judges"]) == 3
-    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 6 * 2 * 3
+    # Six tests, coffee as a ladder of three steps among them.
+    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 8 * 2 * 3
+    swatches, benches = shown["Colour swatches"], shown["Halt benches"]
+    assert swatches["n_graded"] == swatches["n_expected"]
+    # A year and two years outdoors are still to come.
+    assert 0.3 < benches["n_graded"] / benches["n_expected"] < 1
+    days = client_of(nell).get(f"/api/trials/{benches['id']}/days").json()
+    assert {each["what"] for each in days["far"]} == {"Out, south, 12 months", "Out, south, 24 months"}
+    assert not any(each["is_planned"] for each in days["far"])
     assert 0.5 < counter["n_graded"] / counter["n_expected"] < 1
     first = [float(g or 0) for g in Reading.objects.order_by("pk").values_list("value", flat=True)[:200]]
     assert len(set(first)) == 5

@@ -80,7 +80,7 @@ def _run_group(group: str, pytest_arguments: Sequence[str]) -> bool:
         return _run_pytest(["tests/browser", *pytest_arguments])
     everything = ["--ignore=tests/browser"]
     if not pytest_arguments:
-        everything += ["--numprocesses", str(min(4, os.cpu_count() or 1)), "--dist", "loadfile"]
+        everything += ["--numprocesses", str(min(4, os.cpu_count() or 1)), "--dist", "worksteal"]
     return _run_pytest([*everything, *pytest_arguments])
 
 

@@ -20,6 +20,7 @@ from nublet.web.bench.mix_actions import empty_mix, mix_for
 from nublet.web.bench.models import PlannedOperation
 from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.actions import add_build_up
+from nublet.web.demo.width import for_the_galley, write_down
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
@@ -62,13 +63,14 @@ def load_bench_days(
         name="Galley boards",
         question="The galley's boards are wiped down after every service. Which oil keeps water and coffee out, and is "
         "mended in an evening?",
-        uses=["dining-table"],
-        species=["sycamore", "beech"],
+        uses=["chopping-board"],
+        species=["sycamore"],
         boards_per_species=2,
         judges=[judge.pk for judge in judges],
     )
     for name in _CANDIDATES:
         add_build_up(owner, trial.pk, product=products[name])
+    for_the_galley(owner, trial)
     draw_design(owner, trial.pk, seed=seed)
     trial = start(owner, trial.pk)
     plan = ask_for_plan(owner, trial.pk, start_at=_two_working_days_before(now), weighs=True)
@@ -101,6 +103,7 @@ def _log_until(
     cups = cups_ahead(operations, kitchen_of(trial), {})
     mixes: dict[str, int] = {}
     drowned = False
+    exposed: list[tuple[PlannedOperation, datetime, datetime]] = []
     late = next((o.pk for o in operations if o.kind == "wipe" and "Tung" in o.build_up.name), None)
     for operation in operations:
         slip = timedelta(minutes=31) if operation.pk == late else _SLIP
@@ -108,6 +111,9 @@ def _log_until(
         if ended > now:
             continue
         codes = [str(panel[0]) for panel in operation.panels]
+        if operation.kind in ("lay", "lift", "act", "look"):
+            exposed.append((operation, begun, ended))
+            continue
         if operation.kind == "weigh":
             for number, code in enumerate(codes, start=1):
                 at = begun + number * (ended - begun) / len(codes)
@@ -144,6 +150,7 @@ def _log_until(
         _enter(owner, trial, operation, "done", codes, ended, **measured)
         if "mix" in measured and not cups[operation.pk].after:
             empty_mix(owner, trial.pk, int(measured["mix"]))
+    write_down(owner, trial, exposed)
 
 
 def _enter(
@@ -165,6 +172,7 @@ def _enter(
             item=operation.item,
             look_after_min=operation.look_after_min,
             nth=operation.nth,
+            act=operation.act,
             panels=codes,
             at=at,
             hands=operation.hands_id,

@@ -15,6 +15,7 @@ from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benc
 from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.demo.simulated import enter_simulated
+from nublet.web.demo.width import load_benches, load_swatches, with_a_ladder
 from nublet.web.designs.actions import draw_design, measure_board, start
 from nublet.web.designs.deviations import spoil_panel
 from nublet.web.designs.models import TrialPanel
@@ -84,6 +85,7 @@ def load_demo(*, now: datetime | None = None) -> bool:
         question="The dining saloon's tables are being refinished. Which finish stands up to wine, coffee, wet "
         "glasses and hot plates, and can be mended between services?",
         seed=DEMO_SEED,
+        has_ladder=True,
     )
     _grade_all(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED))
     counter = _make_trial(
@@ -103,7 +105,10 @@ def load_demo(*, now: datetime | None = None) -> bool:
     _grade_all(counter, judges[1:2], [day_after], rng=rng, share=0.5)
     _spoil_one(nell, counter)
     _plan_luggage_racks(nell, judges, products)
-    load_bench_days(nell, judges, products, seed=DEMO_SEED + 2, now=now or clock.now())
+    at = now or clock.now()
+    load_bench_days(nell, judges, products, seed=DEMO_SEED + 2, now=at)
+    load_swatches(nell, judges, products, seed=DEMO_SEED + 3)
+    load_benches(nell, judges, products, seed=DEMO_SEED + 4, now=at)
     hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
     set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True
@@ -141,8 +146,9 @@ def _plan_luggage_racks(owner: Person, judges: Sequence[Person], products: Mappi
         is_simulated=True,
         name="Luggage racks",
         question="The racks take wet coats and hard corners. Is a topcoat over an oil worth its price?",
-        uses=["dining-table"],
+        uses=["shelf-bedside-display"],
         species=["elm", "sycamore"],
+        protocol="scratch-and-mend",
         boards_per_species=3,
         judges=[judge.pk for judge in judges],
     )
@@ -190,6 +196,7 @@ def _make_trial(
     name: str,
     question: str,
     seed: int,
+    has_ladder: bool = False,
 ) -> Trial:
     trial = create_trial(
         owner,
@@ -199,12 +206,16 @@ def _make_trial(
         uses=["dining-table"],
         species=["beech", "larch"],
         boards_per_species=4,
+        # A ladder stands a little closer.
+        margin_mm=12 if has_ladder else 15,
         protocol="table-basics",
         judges=[judge.pk for judge in judges],
     )
     for candidate in _CANDIDATES:
         add_build_up(owner, trial.pk, product=products[candidate])
     _measure_boards(owner, trial, _SALOON_BOARDS)
+    if has_ladder:
+        with_a_ladder(owner, trial)
     return draw_design(owner, trial.pk, seed=seed)
 
 

@@ -143,13 +143,14 @@ def library_of(person: Person) -> Library:
 class Setting:
     """The trial that a protocol is put together for, or a usual one while it stands on the shelf.
 
-    ``spec`` is its design without the protocol.
+    ``spec`` is its design without the protocol; ``sizes`` are larger panels that may be taken where its own are too small.
     """
 
     spec: DesignSpec
     n_judges: int
     uses: tuple[Use, ...] = ()
     is_fixed: bool = False
+    sizes: tuple[PanelSize, ...] = ()
 
     @property
     def n_build_ups(self) -> int:
@@ -167,6 +168,7 @@ _USUAL = Setting(
         size=PanelSize(length_mm=400, width_mm=150),
     ),
     n_judges=2,
+    sizes=(PanelSize(length_mm=600, width_mm=200), PanelSize(length_mm=1000, width_mm=300)),
 )
 
 
@@ -306,6 +308,11 @@ def _library_tests(known: Known) -> dict[str, Test]:
 
 def _look_at(protocol: Protocol, setting: Setting, known: Known, own: Own) -> Composed:
     spec = replace(setting.spec, exposures=protocol.tests)
+    panels, trouble = _on_panels(spec)
+    for size in setting.sizes:
+        if trouble:
+            spec = replace(spec, size=size)
+            panels, trouble = _on_panels(spec)
     asking = ask(
         protocol,
         n_build_ups=setting.n_build_ups,
@@ -315,7 +322,6 @@ def _look_at(protocol: Protocol, setting: Setting, known: Known, own: Own) -> Co
         n_bare=max(1, len(spec.bare)),
         slip_replicates=spec.slip_replicates,
     )
-    panels, trouble = _on_panels(spec)
     library = list(_library_tests(known).values())
     ladder_of = {step: ladder.id for ladder in protocol.ladders for step in ladder.tests}
     return Composed(
