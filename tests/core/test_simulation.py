@@ -14,10 +14,11 @@ from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.materials.families import FAMILIES
 from nublet.core.protocols.agents import AGENTS, known_agent
 from nublet.core.protocols.derived import ReadValue, derive
+from nublet.core.protocols.response import Response
 from nublet.core.protocols.responses import RESPONSES, parts_of
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 from nublet.core.protocols.tests import Protocol, Test
-from nublet.core.simulation.seeing import SEEN
+from nublet.core.simulation.seeing import SEEN, Moment, plausible, seen_of
 from nublet.core.simulation.shop import (
     SimulatedPiece,
     SimulatedReading,
@@ -70,9 +71,36 @@ def alone(test: Test) -> Protocol:
     return Protocol(id="alone", version=1, name="Alone", says="", tests=(test,), looks=basics.looks)
 
 
-def test_every_response_that_a_protocol_may_read_can_be_simulated() -> None:
-    asked = {part.id for response in RESPONSES.values() if response.is_read for part in parts_of(response.id)}
-    assert set(SEEN) == asked
+READ = [response for response in RESPONSES.values() if response.is_read and response.form != "group"]
+
+
+def test_the_model_has_no_words_for_what_nobody_reads() -> None:
+    assert set(SEEN) <= {response.id for response in READ}
+
+
+@pytest.mark.parametrize("response", READ, ids=lambda response: str(response.id))
+def test_a_response_without_words_of_its_own_goes_from_its_better_end_to_its_worse(
+    response: Response, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.delitem(SEEN, response.id, raising=False)
+    scratched = TESTS["scratch"]
+    seen = [
+        plausible(
+            response.id,
+            seen_of(
+                response,
+                Moment(
+                    family=None, species="elm", test=scratched, look=PROTOCOLS["table-full"].looks_of(scratched)[-1],
+                    condition=state, panel_shift=0.0, rng=np.random.default_rng(1),
+                ),
+            ),
+        )
+        for state in (5.0, 4.0, 3.0, 2.0, 1.0)
+    ]  # fmt: skip
+    assert all(response.check(value) == value for value in seen)
+    worse = -1 if response.better == "high" or (response.better is None and response.form != "kinds") else 1
+    assert all(worse * (later - first) >= 0 for first, later in pairwise(seen))
+    assert worse * (seen[-1] - seen[0]) > 0
 
 
 @pytest.mark.parametrize("test", TESTS.values(), ids=lambda test: str(test.id))

@@ -290,6 +290,10 @@ def smallest_side(fits: Callable[[float], bool], start_mm: float) -> int | None:
 
 def _has_room(size: PanelSize, parts: Sequence[tuple[Test, ...]], n_sections: int, margin_mm: float) -> bool:
     """Whether the rings would fit if any could stand beside any."""
+    # Most sizes that are tried on the way to one that does are too small by area alone; rings fill π/4 of their squares.
+    filled = max(sum(_room_of(test) for test in part) for part in parts) * max(1, n_sections) * math.pi / 4
+    if filled > size.length_mm * size.width_mm:
+        return False
     return any(
         all(
             SpotDrawer(
@@ -302,7 +306,8 @@ def _has_room(size: PanelSize, parts: Sequence[tuple[Test, ...]], n_sections: in
             ).fits
             for part in parts
         )
-        for lengthwise in (True, False)
+        # Undivided, a panel has no sections to lie one way or the other.
+        for lengthwise in ((True, False) if n_sections > 1 else (True,))
     )
 
 

@@ -13,6 +13,7 @@ import numpy as np
 
 from nublet.core.materials.families import Family
 from nublet.core.protocols.looks import COATED, Look
+from nublet.core.protocols.response import Response
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.tests import Test
 from nublet.core.simulation.standing_up import against_water, challenge_of, family_of
@@ -247,6 +248,27 @@ NOISE: dict[str, float] = {
     "colour-l": 0.25, "colour-a": 0.1, "colour-b": 0.2, "gloss-20": 0.3, "gloss-60": 0.4, "gloss-85": 0.5, "weight": 0.004,
     "soak-in": 0.2, "moisture": 0.2, "thickness": 1.0, "roughness": 0.1,
 }  # fmt: skip
+
+
+def seen_of(response: Response, at: Moment) -> float:
+    """What is there to be read, on the response's own scale, before anybody's noise.
+
+    A response that the model has no words for goes from its better end to its worse one as the surface is harmed.
+    """
+    known = SEEN.get(response.id)
+    if known is not None:
+        return known(at)
+    if response.form == "kinds":
+        return float(at.damage >= 0.6)
+    low, high = response.unlikely or response.ends or (0.0, 1.0)
+    best, worst = (low, high) if response.better == "low" else (high, low)
+    harm = min(1.0, max(0.0, 0.1 + 0.2 * at.damage - 0.1 * at.panel_shift))
+    return best + (worst - best) * harm
+
+
+def noise_of(response: Response) -> float:
+    """The SD that hands and instruments scatter by; an instrument that is not listed by what it can tell."""
+    return NOISE.get(response.id, response.resolution or 0.0)
 
 
 def plausible(response_id: str, value: float) -> float:

@@ -20,7 +20,7 @@ from nublet.core.design.whole import Slip
 from nublet.core.protocols.looks import Look, Read
 from nublet.core.protocols.responses import RESPONSES, parts_of
 from nublet.core.protocols.tests import Protocol
-from nublet.core.simulation.seeing import NOISE, SEEN, Moment, plausible
+from nublet.core.simulation.seeing import Moment, noise_of, plausible, seen_of
 from nublet.core.simulation.standing_up import condition, fresh_loss
 
 BOARD_SD = 0.25
@@ -134,7 +134,7 @@ def simulate(
                         continue
                     if RESPONSES[read.response].form == "pair":
                         liked.setdefault((piece.block, test.id, look.id), []).append(
-                            (piece.code, SEEN[read.response](at))
+                            (piece.code, seen_of(RESPONSES[read.response], at))
                         )
                     else:
                         found += _readings(at, piece.code, read, leniency, rng)
@@ -145,14 +145,12 @@ def _readings(
     at: Moment, code: str, read: Read, leniency: Mapping[str, float], rng: np.random.Generator
 ) -> Iterator[SimulatedReading]:
     for response in parts_of(read.response):
-        seen = SEEN[response.id](at)
+        seen = seen_of(response, at)
         readers = [HANDS] if read.by == "hands" else list(leniency)
         is_judged = response.form == "scale" and response.weighed != ("share",)
         for view in read.views or ("",):
             for reader in readers:
-                noise = (
-                    rng.normal(0, NOISE_SD) if is_judged else rng.normal(0, 1) * NOISE.get(response.id, 0.0)
-                )
+                noise = rng.normal(0, NOISE_SD) if is_judged else rng.normal(0, 1) * noise_of(response)
                 value = seen + noise + (leniency.get(reader, 0.0) * response.sign if is_judged else 0.0)
                 yield SimulatedReading(
                     piece=code, test=at.test.id, look=at.look.id, response=response.id, judge=reader, view=view,

@@ -41,6 +41,7 @@ DEMO_HANDS = (
 )
 _CANDIDATES = ("Fellgate Hardoil 2K", "Marrowby Tung", "Cobble Lane Wiping Varnish", "Pikelaw Board Oil")
 _SEARCH_S = 1.5
+_EXPOSING = ("lay", "lift", "act", "look")
 # Hands are this much behind the plan all day.
 _SLIP = timedelta(seconds=12)
 # g/m² of a first coat; later ones take about half.
@@ -76,7 +77,14 @@ def load_bench_days(
     plan = ask_for_plan(owner, trial.pk, start_at=_two_working_days_before(now), weighs=True)
     plan = make(plan, limit_s=_SEARCH_S)
     operations = list(plan.operations.select_related("build_up").order_by("start_at", "pk"))
-    _log_until(now, owner, trial, operations, seed)
+    coats = [each for each in operations if each.kind not in _EXPOSING]
+    _log_until(now, owner, trial, coats, seed)
+    exposed = [
+        (each, each.start_at + _SLIP, each.end_at + _SLIP)
+        for each in operations
+        if each.kind in _EXPOSING and each.end_at + _SLIP <= now
+    ]
+    write_down(owner, trial, exposed)
     return trial
 
 
@@ -103,7 +111,6 @@ def _log_until(
     cups = cups_ahead(operations, kitchen_of(trial), {})
     mixes: dict[str, int] = {}
     drowned = False
-    exposed: list[tuple[PlannedOperation, datetime, datetime]] = []
     late = next((o.pk for o in operations if o.kind == "wipe" and "Tung" in o.build_up.name), None)
     for operation in operations:
         slip = timedelta(minutes=31) if operation.pk == late else _SLIP
@@ -111,9 +118,6 @@ def _log_until(
         if ended > now:
             continue
         codes = [str(panel[0]) for panel in operation.panels]
-        if operation.kind in ("lay", "lift", "act", "look"):
-            exposed.append((operation, begun, ended))
-            continue
         if operation.kind == "weigh":
             for number, code in enumerate(codes, start=1):
                 at = begun + number * (ended - begun) / len(codes)
@@ -150,7 +154,6 @@ def _log_until(
         _enter(owner, trial, operation, "done", codes, ended, **measured)
         if "mix" in measured and not cups[operation.pk].after:
             empty_mix(owner, trial.pk, int(measured["mix"]))
-    write_down(owner, trial, exposed)
 
 
 def _enter(
