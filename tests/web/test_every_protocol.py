@@ -198,6 +198,9 @@ def test_more_than_can_be_told_stands_until_it_is_told(
     assert post(value=60, is_beyond=True) == {"value": 60, "is_beyond": True, "note": ""}
     assert post(value=74) == {"value": 74, "is_beyond": False, "note": ""}
     assert post(kind="take_back") == {"value": 60, "is_beyond": True, "note": ""}
+    table = client_of(owner).get(f"/api/trials/{trial.pk}/readings.csv", {"response": "all"})
+    (line,) = csv.DictReader(io.StringIO(table.content.decode()))
+    assert (line["panel"], line["value"], line["beyond"], line["unit"]) == (panel.code, "60", "yes", "min")
 
 
 def test_slips_have_codes_and_labels_and_no_board(client_of: Client, owner: Person, judge: Person) -> None:

@@ -17,8 +17,8 @@ from nublet.core.protocols.responses import RESPONSES, Response
 REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
 COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
 EVERYTHING_COLUMNS = (
-    "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "unit", "words",
-    "left_out",
+    "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "beyond",
+    "unit", "words", "left_out",
 )  # fmt: skip
 DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20
@@ -120,6 +120,7 @@ def write_everything(rows: Iterable[PieceRow]) -> str:
             [
                 *(_safe(text) for text in texts),
                 f"{row.value:.12g}",
+                "yes" if row.is_beyond else "",
                 _safe(response.unit),
                 _safe(_words_of(response, row.value)),
                 _safe(row.left_out),

@@ -24,7 +24,8 @@ from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 class PieceRow:
     """One reading of a trial, and what its panel or slip carries. Of a preference ``against`` is the other piece's build-up.
 
-    ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read.
+    ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read; ``is_beyond`` says that
+    the value was not reached while it was watched.
     """
 
     piece: str
@@ -39,6 +40,7 @@ class PieceRow:
     view: str = ""
     against: str = ""
     left_out: str | None = None
+    is_beyond: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -44,7 +44,10 @@ class Judge:
 
 @dataclass(frozen=True, kw_only=True)
 class Given:
-    """One value as it stands: of which site, look and response, by which person, from which view, against which other piece."""
+    """One value as it stands: of which site, look and response, by which person, from which view, against which other piece.
+
+    ``is_beyond`` where the value was not reached while it was watched: *more than*.
+    """
 
     spot: int
     look: str
@@ -53,6 +56,7 @@ class Given:
     value: float
     view: str = ""
     against: str = ""
+    is_beyond: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -124,21 +128,39 @@ def _rows_at(
     judges: Sequence[Judge],
     system_of: Mapping[str, str],
 ) -> Iterator[PieceRow]:
-    def row(response: str, view: str, value: float | None, judge: str, against: str = "") -> PieceRow:
+    def row(
+        response: str,
+        view: str,
+        value: float | None,
+        judge: str,
+        against: str = "",
+        *,
+        is_beyond: bool = False,
+    ) -> PieceRow:
         return PieceRow(
             piece=spot.piece, system=spot.system, board=spot.board, species=spot.species or None, test=spot.test,
             look=asked.look.id, response=response, value=value, judge=judge, view=view, against=against,
+            is_beyond=is_beyond,
         )  # fmt: skip
 
     for prompt in asked.prompts:
         found = stands.get((prompt.response, prompt.view, ""), ())
         if asked.by == "hands":
             values = [each.value for each in found]
-            yield row(prompt.response, prompt.view, sum(values) / len(values) if values else None, "")
+            beyond = any(each.is_beyond for each in found)
+            mean = sum(values) / len(values) if values else None
+            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond)
             continue
-        by_judge = {each.judge.number: each.value for each in found}
+        by_judge = {each.judge.number: each for each in found}
         for judge in judges:
-            yield row(prompt.response, prompt.view, by_judge.get(judge.number), judge.name)
+            own = by_judge.get(judge.number)
+            yield row(
+                prompt.response,
+                prompt.view,
+                own.value if own else None,
+                judge.name,
+                is_beyond=own is not None and own.is_beyond,
+            )
     for (response, _, against), found in stands.items():
         if asked.choice and response == asked.choice and against in system_of:
             for each in found:

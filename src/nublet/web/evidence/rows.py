@@ -25,7 +25,7 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
         .order_by("pk")
     )
     given = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False).values_list(
-        "spot", "look", "response", "view", "against", "judge", "judge__display_name", "value"
+        "spot", "look", "response", "view", "against", "judge", "judge__display_name", "value", "is_beyond"
     )
     judges = trial.judges.order_by("pk").values_list("pk", "display_name")
     return piece_rows(
@@ -51,8 +51,9 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
                 against=against,
                 judge=Judge(number=judge, name=name),
                 value=float(value or 0),
+                is_beyond=is_beyond,
             )
-            for spot, look, response, view, against, judge, name, value in given
+            for spot, look, response, view, against, judge, name, value, is_beyond in given
         ),
         spoiled=_spoiled_results(trial),
     )
