@@ -48,6 +48,8 @@ def main(address: str, folder: Path) -> None:
         hardoil = products["rows"][0]["id"]
         shoot(nell, "/trials", "trials", ".trial")
         shoot(nell, f"/trials/{saloon}/question", "question", "#name")
+        shoot(nell, f"/trials/{racks}/protocol", "protocol", ".line")
+        shoot(nell, "/shelf/protocols", "protocols", "main a")
         shoot(nell, f"/trials/{saloon}/candidates", "candidates", ".candidate")
         nell.goto(f"{address}/trials/{racks}/build-ups")
         nell.click(".one:has-text('Tung, shellac, satin')")

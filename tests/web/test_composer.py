@@ -137,21 +137,23 @@ def test_a_use_names_what_nothing_feeds_and_what_would(ask: Ask, draft: Trial) -
 
 
 def test_it_is_saved_for_the_trial_alone_and_stands_from_the_start(
-    ask: Ask, client_of: Client, owner: Person, designed: Trial
+    client_of: Client, owner: Person, designed: Trial
 ) -> None:
     client = client_of(owner)
     address = f"/api/trials/{designed.pk}/protocol"
     assert designed.fingerprint
-    made = ask(what="add_test", test="scratch")["protocol"]
-    saved = client.put(address, made, format="json")
-    assert saved.status_code == 200
+    drafted = client.post(address, {"change": {"what": "add_test", "test": "scratch"}}, format="json").json()
+    # The page says that saving discards the lots; afterwards there are none.
+    assert drafted["has_lots"] is True
+    saved = client.put(address, drafted["protocol"], format="json")
+    assert (saved.status_code, saved.json()["has_lots"]) == (200, False)
     designed.refresh_from_db()
     assert designed.fingerprint == ""
     assert [test.id for test in protocol_of(designed).tests] == [*BASICS, "scratch"]
     entry = AuditEntry.objects.get(action="compose_protocol")
     assert entry.details["tests"] == [*BASICS, "scratch"]
     # The same again is no change.
-    client.put(address, made, format="json")
+    client.put(address, drafted["protocol"], format="json")
     assert AuditEntry.objects.filter(action="compose_protocol").count() == 1
     # Another form of the trial leaves it as it is.
     client.patch(f"/api/trials/{designed.pk}", {"name": "Saloon tables, again"}, format="json")

@@ -69,6 +69,9 @@ function titleOf(block: Block): string {
 .lift .body {
   fill: #1d2321;
 }
+.act .body {
+  fill: #a8cfe0;
+}
 .look .body {
   fill: #d2cce4;
 }
@@ -81,7 +84,8 @@ html.dark .body {
   stroke: #eceeea;
 }
 .block.lay.hot .body,
-.block.lift.hot .body {
+.block.lift.hot .body,
+.block.act.hot .body {
   fill: url(#hatch-hot);
 }
 .block.done .body,

@@ -5,8 +5,8 @@
 <template>
   <p class="legend quiet">
     <span class="key coat" />coat <span class="key wipe" />wipe off <span class="key lay" />lay
-    <span class="key lift" />lift <span class="key look" />look <span class="key hot" />hot
-    <span class="key small" />abrade, weigh
+    <span class="key lift" />lift <span class="key act" />act <span class="key look" />look
+    <span class="key hot" />hot <span class="key small" />abrade, weigh
   </p>
 </template>
 
@@ -38,6 +38,9 @@
 }
 .key.lift {
   background: #1d2321;
+}
+.key.act {
+  background: #a8cfe0;
 }
 .key.look {
   background: #d2cce4;

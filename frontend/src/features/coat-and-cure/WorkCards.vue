@@ -121,7 +121,8 @@ watch(() => [props.selected, props.operations.length], reveal)
   border-left-color: #9079b8;
 }
 .card.lay.hot,
-.card.lift.hot {
+.card.lift.hot,
+.card.act.hot {
   border-left-color: #b4472b;
 }
 .card.done,

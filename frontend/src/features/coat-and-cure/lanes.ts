@@ -149,17 +149,23 @@ function gather(operations: readonly Operation[], axis: Axis): Operation[][] {
   return found
 }
 
+/** A coat by its number, an act by what is done, all else by its kind. */
+function shortOf(operation: Operation): string {
+  if (operation.kind === 'coat') return operation.item
+  if (operation.kind === 'act') return (operation.what.split(': ').at(-1) ?? operation.what).toLowerCase()
+  return operation.kind
+}
+
 function labelOf(together: readonly Operation[]): string {
   const [operation] = together
   if (!operation) return ''
   if (together.length > 1) {
-    const items = new Set(together.map((each) => each.item))
-    const what = operation.kind === 'coat' && items.size === 1 ? operation.item : operation.kind
-    return `${what} ×${together.length}`
+    const names = new Set(together.map(shortOf))
+    return `${names.size === 1 ? shortOf(operation) : operation.kind} ×${together.length}`
   }
   const codes = operation.turns.map((turn) => turn.code)
   const shown = codes.length > 2 ? `${codes[0]}–${codes.at(-1)}` : codes.join(' ')
-  return `${operation.kind === 'coat' ? operation.item : operation.kind} ${shown}`
+  return `${shortOf(operation)} ${shown}`
 }
 
 /** Each pair of hands with its blocks, in rows in which no block and no label writes over another. */

@@ -80,6 +80,9 @@ onBeforeRouteLeave(
       <p v-if="trouble" class="sheet refused" role="alert" :data-field="composer.troubledField.value">
         {{ trouble }}
       </p>
+      <p v-if="isChanged && composed.has_lots" class="caution">
+        The lots of this trial are drawn for the protocol as it was. Saving discards them.
+      </p>
       <p v-if="said" class="quiet" role="status">{{ said }}</p>
       <ComposerBoard
         v-model:is-adding="isAdding"

@@ -94,7 +94,7 @@ function keepNames(): void {
       <el-input id="test-short" v-model="shortName" maxlength="30" :disabled="isFixed" @change="keepNames" />
     </div>
     <div v-if="act?.agent" class="field wide">
-      <label for="test-amount">How much {{ act.agent }}</label>
+      <label for="test-amount">Amount, and with what</label>
       <el-input id="test-amount" v-model="amount" maxlength="400" :disabled="isFixed" @change="keepAmount" />
     </div>
   </form>

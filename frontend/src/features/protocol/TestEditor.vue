@@ -42,7 +42,8 @@ const own = (what: Partial<Change>) => emit('change', null, { test: props.test.i
       </span>
     </header>
     <p class="quiet">
-      {{ test.says }} <span>{{ actsText(test) }}.</span>
+      {{ test.says }}
+      <span v-if="(test.acts ?? []).length > 1">What is done: {{ actsText(test) }}.</span>
       <span v-if="test.modelled_on"> Modelled on {{ test.modelled_on }}.</span>
     </p>
     <p v-for="each in cautions" :key="each.id" class="caution">{{ each.says }} {{ each.do }}</p>

@@ -40,7 +40,7 @@ function groupsOf(row: Protocol): string {
 }
 function looksOf(row: Protocol): string {
   const looks = [...(row.protocol.looks ?? []), ...row.protocol.tests.flatMap((test) => test.looks ?? [])]
-  return [...new Map(looks.map((look) => [look.id, look.name])).values()].slice(0, 6).join(', ')
+  return [...new Map(looks.map((look) => [look.id, look.name])).values()].slice(0, 6).join(', ').toLowerCase()
 }
 </script>
 

@@ -66,13 +66,14 @@ function close(): void {
 <template>
   <div class="row">
     <button class="press" @click="pick">Import…</button>
-    <a class="press" :href="address" download>Export CSV</a>
+    <!-- Protocols hold lists in lists, which no table does. -->
+    <a v-if="kind !== 'protocols'" class="press" :href="address" download>Export CSV</a>
     <a class="press" :href="`${address}?form=json`" download>Export JSON</a>
     <input
       ref="picker"
       class="sr"
       type="file"
-      accept=".csv,.json,text/csv,application/json"
+      :accept="kind === 'protocols' ? '.json,application/json' : '.csv,.json,text/csv,application/json'"
       :aria-label="`A file of ${noun}s`"
       tabindex="-1"
       @change="choose"

@@ -142,7 +142,7 @@ def at_severity(
     Examples
     --------
     >>> at_severity(TESTS["coffee-1h"], lasts_min=45).name
-    'Coffee, 45 min'
+    'Coffee, covered 45 min'
     """
     act = test.main_act
     if act is None:

@@ -58,7 +58,8 @@ def say_work(
         return item.capitalize()
     test = names.tests.get(item, item)
     if kind == "act":
-        return f"{test}: {names.acts.get((item, act), act)}"
+        words = names.acts.get((item, act), act)
+        return test if words.casefold() == test.casefold() else f"{test}: {words}"
     what = f"{VERBS.get(kind, kind.capitalize())} {test}"
     if kind != "look":
         return what

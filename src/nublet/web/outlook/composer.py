@@ -93,7 +93,10 @@ class DrawnPanel:
 
 @dataclass(frozen=True, kw_only=True)
 class Composed:
-    """A draft and all that follows from it. ``trouble`` says why it cannot be laid on the trial's panels; empty when it can."""
+    """A draft and all that follows from it. ``trouble`` says why it cannot be laid on the trial's panels; empty when it can.
+
+    ``has_lots`` tells that a design stands, which a change of the protocol discards.
+    """
 
     protocol: Protocol
     tests: tuple[ComposedTest, ...]
@@ -107,6 +110,7 @@ class Composed:
     trouble: Prose
     unfed: tuple[Unfed, ...]
     is_fixed: bool
+    has_lots: bool
 
 
 def library_of(person: Person) -> Library:
@@ -150,6 +154,7 @@ class Setting:
     n_judges: int
     uses: tuple[Use, ...] = ()
     is_fixed: bool = False
+    has_lots: bool = False
     sizes: tuple[PanelSize, ...] = ()
 
     @property
@@ -182,6 +187,7 @@ def setting_for(trial: Trial) -> Setting:
         n_judges=max(1, trial.judges.count()),
         uses=tuple(uses[use] for use in trial.uses if use in uses),
         is_fixed=trial.is_started,
+        has_lots=bool(trial.fingerprint),
     )
 
 
@@ -353,6 +359,7 @@ def _look_at(protocol: Protocol, setting: Setting, known: Known, own: Own) -> Co
             for each in unfed_by(use, protocol, library)
         ),
         is_fixed=setting.is_fixed,
+        has_lots=setting.has_lots,
     )
 
 
