@@ -5,7 +5,6 @@ By default a reduced run; ``NUBLET_FULL_PROMISES=1`` makes the one whose figures
 
 from __future__ import annotations
 
-import os
 from dataclasses import dataclass, field
 from itertools import product
 
@@ -17,8 +16,8 @@ from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.ranking.draws import rank_systems
 from nublet.core.ranking.profiles import Criterion, Gate, UseProfile
 from tests.core.builders import block_values
+from tests.sizes import FULL
 
-FULL = os.environ.get("NUBLET_FULL_PROMISES") == "1"
 N_BOARDS, BOARD_SD, SPOT_SD, JUDGE_SD = 4, 0.25, 0.35, 0.25
 PANEL_SDS = (0.0, 0.3, 0.5)
 N_TESTS = (1, 3, 6, 10)
