@@ -18,7 +18,7 @@ from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of
 from tests.core.plan_specs import large_spec, plan_specs
-from tests.core.test_planning import SMALL, changed
+from tests.core.test_planning import SMALL, WEEK, changed
 
 DAY_S = 86_400
 
@@ -49,8 +49,8 @@ def done_before(plan: Plan, now_s: int) -> list[DoneWork]:
     ]
 
 
-def again(spec: PlanSpec, done: list[DoneWork], now_s: int, **more: Any) -> Replan:
-    return replan(spec, done, now_s, clock=time.monotonic, limit_s=0.1, **more)
+def again(spec: PlanSpec, done: list[DoneWork], now_s: int, *, limit_s: float = 0.1, **more: Any) -> Replan:
+    return replan(spec, done, now_s, clock=time.monotonic, limit_s=limit_s, **more)
 
 
 def merged(plain: dict[str, Any], plan: Plan, rest: Replan, now_s: int) -> dict[str, Any]:
@@ -96,13 +96,33 @@ def test_nothing_left_is_an_empty_plan() -> None:
     assert (rest.plan.operations, rest.findings) == ((), ())
 
 
-def test_a_missed_wipe_off_is_done_at_once_and_judged() -> None:
+def test_what_is_overdue_is_not_put_off_for_an_earlier_end() -> None:
+    (group,) = SMALL["groups"]
+    slow = {**group, "id": "B", "panels": 4, "cure_h": 1000}
+    quick = {**group, "panels": 4, "cure_h": 24}
+    always = [{"days": WEEK, "from": "00:01", "to": "00:00"}]
+    spec = plan_spec_from_plain({**SMALL, "hours": always, "groups": [quick, slow]})
+    coated = [
+        DoneWork(group="A", panel=f"A-{n + 1}", item="A1", kind="coat", start_s=90 * n, end_s=90 * (n + 1))
+        for n in range(4)
+    ]
+    # The end is that of the slow ones, and comes the sooner the sooner their first coat is on.
+    rest = again(spec, coated, 20 * 60, limit_s=0.5)
+    assert isinstance(rest.plan, Plan)
+    first = rest.plan.operations[0]
+    assert (first.group, first.kind, first.start_s) == ("A", "wipe", 20 * 60)
+
+
+@pytest.mark.parametrize("limit_s", [0, 0.1, 0.6])
+@pytest.mark.parametrize("seed", range(3))
+def test_a_missed_wipe_off_is_done_at_once_and_judged(limit_s: float, seed: int) -> None:
     spec, plan = made(SMALL)
     coated = [work for work in done_before(plan, 6 * 60) if work.kind == "coat"]
     assert [work.panel for work in coated] == ["A-1", "A-2", "A-3", "A-4"]
     now_s = 20 * 60
-    rest = again(spec, coated, now_s)
+    rest = again(spec, coated, now_s, limit_s=limit_s, seed=seed)
     assert isinstance(rest.plan, Plan)
+    # However long the planner seeks, it puts off nothing that is overdue.
     first = rest.plan.operations[0]
     assert (first.kind, first.start_s) == ("wipe", now_s)
     # The first was coated by 1:30 and should have been wiped by 16:30; the last by 21:00.

@@ -13,7 +13,7 @@ from nublet.core.bench.rest_exposures import ExposuresLeft, Lost, bounded, by_si
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import sitting_at
 from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation
-from nublet.core.planning.construct import Obstacle, Work, place_all, trial_horizon
+from nublet.core.planning.construct import Obstacle, Placement, Work, place_all, trial_horizon
 from nublet.core.planning.exposures import exposure_occupations
 from nublet.core.planning.passes import (
     WEIGH_WITHIN_S,
@@ -101,12 +101,30 @@ class Rest:
             if chain.number in moved:
                 late.append(self._say_late(chain))
                 # More is held than there is, or its moment has passed: it is planned all the same.
-                chain = replace(chain, not_after_s=FOREVER, occupations=_without_held(chain))
+                chain = replace(chain, not_after_s=FOREVER, occupations=_without_held(chain), is_overdue=True)
             moved.add(chain.number)
             order.insert(0, chain)
-        for rank, chain in enumerate(order):
+        ranked = {chain.number for chain in order}
+        order += [c for c in self.work.chains if c.is_overdue and not c.releases and c.number not in ranked]
+        for rank, chain in enumerate(self._at_once(order)):
             self.work.chains[chain.number] = replace(chain, rank=rank)
         return late
+
+    def _at_once(self, order: Sequence[Chain]) -> list[Chain]:
+        """The same, with what is overdue held to the earliest start that those before it leave.
+
+        Else a plan would put it off where that ends no later.
+        """
+        bench = Bench(self.spec, self.now_s + trial_horizon(self.spec))
+        self.stand(bench)
+        placement: Placement = {}
+        held: list[Chain] = []
+        for chain in order:
+            is_placed = place_all(bench, [chain], placement)
+            if chain.is_overdue and is_placed:
+                chain = replace(chain, not_after_s=placement[chain.number][0].start_s)
+            held.append(chain)
+        return held
 
     def _first_stuck(self, order: Sequence[Chain]) -> int | None:
         """The place in the order of the first chain that does not fit behind those before it; ``None`` when all do."""

@@ -35,14 +35,15 @@ def bounded(
     if ends < begins and len(anchors) > 1:
         return None
     # A window that has closed stands open: the work is late already, and is done as soon as it can be.
-    not_after = FOREVER if high_s >= FOREVER or ends < max(begins, now_s) else int(ends)
+    is_overdue = high_s < FOREVER and ends < max(begins, now_s)
     return Chain(
         number=-1,
         group=number,
         blocks=tuple(blocks),
         occupations=tuple(occupations),
         not_before_s=int(-(-begins // 1)),
-        not_after_s=not_after,
+        not_after_s=FOREVER if high_s >= FOREVER or is_overdue else int(ends),
+        is_overdue=is_overdue,
     )
 
 

@@ -116,6 +116,7 @@ class Chain:
 
     ``not_before_s`` and ``not_after_s`` bound the first block's start; ``releases`` name the chains that it waits for.
     ``rank`` puts chains with a last moment before all others, in an order that is known to meet them.
+    ``is_overdue`` says that the window of the first block has closed.
     ``tail_s`` is the least time from the first block's start to the last block's end.
     """
 
@@ -127,6 +128,7 @@ class Chain:
     not_before_s: int = 0
     not_after_s: int = FOREVER
     rank: int = FOREVER
+    is_overdue: bool = False
 
     @cached_property
     def shape(self) -> object:
