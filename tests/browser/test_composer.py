@@ -181,7 +181,7 @@ def test_from_scratch_to_a_plan(
     assert n_spots == n_slips + on_wood * 2 * (len(wanted.candidates) + 1)
     page.click("text=On to Prepare")
     start_trial(page)
-    expect(page.get_by_text("Sealed as")).to_be_visible()
+    expect(page.locator("p.record")).to_contain_text("sealed as")
     page.get_by_role("link", name="Coat and cure").click()
     page.get_by_role("button", name="Make the plan").click()
     expect(page.get_by_role("group", name="The day by hands")).to_be_visible()
