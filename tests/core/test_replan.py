@@ -17,8 +17,8 @@ from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of
-from tests.core.plan_specs import large_spec, plan_specs
-from tests.core.test_planning import SMALL, WEEK, changed
+from tests.core.plan_specs import WEEK, large_spec, plan_specs
+from tests.core.test_planning import SMALL, changed
 
 DAY_S = 86_400
 
