@@ -151,7 +151,8 @@ def add_candidates(page: Page, wanted: Wanted) -> None:
     for family, name, coats in wanted.candidates:
         page.click("#candidate-product")
         page.fill("#candidate-product", family)
-        page.get_by_role("option", name=family, exact=True).click()
+        page.keyboard.press("Enter")
+        expect(page.locator(".field", has=page.locator("#candidate-product"))).to_contain_text(family)
         page.fill("#build-up-name", name)
         page.fill("#build-up-coats", str(coats))
         page.keyboard.press("Tab")

@@ -24,14 +24,22 @@ describe('a draft', () => {
     await nextTick()
     expect([reloaded.isChanged.value, localStorage.length]).toEqual([false, 0])
   })
-  it('of an earlier release gets what has come since', async () => {
-    const before = useKeptDraft<{ name: string }>()
-    before.show('bench', { name: 'Wax' })
-    before.draft.value!.name = 'W'
-    await nextTick()
+  it('of an earlier release gets what has come since', () => {
+    localStorage.setItem('nublet.draft.0.bench', JSON.stringify({ name: 'W' }))
     const now = useKeptDraft<{ name: string; prices: Record<string, number> }>()
     now.show('bench', { name: 'Wax', prices: { spirit: 8 } })
     expect([now.draft.value, now.isChanged.value]).toEqual([{ name: 'W', prices: { spirit: 8 } }, true])
+  })
+  it('undoes nothing that was changed elsewhere meanwhile', async () => {
+    const before = useKeptDraft<{ name: string; protocol: string }>()
+    before.show('question.1', { name: 'Wax', protocol: 'table-basics' })
+    before.draft.value!.name = 'Waxes'
+    await nextTick()
+    const now = useKeptDraft<{ name: string; protocol: string }>()
+    now.show('question.1', { name: 'Wax', protocol: 'own' })
+    expect(now.draft.value).toEqual({ name: 'Waxes', protocol: 'own' })
+    before.show('question.1', { name: 'Waxes', protocol: 'own' })
+    expect(before.isChanged.value).toBe(false)
   })
   it('goes back to what the server has', async () => {
     const kept = useKeptDraft<{ name: string }>()

@@ -29,10 +29,20 @@ export function useKeptDraft<T extends object>(): KeptDraft<T> {
     key = draftKey(useSession().person?.id ?? 0, newKey)
     saved = JSON.stringify(found)
     const kept = localStorage.getItem(key)
-    // What was kept by an earlier release lacks what has come since.
-    draft.value =
-      kept === null || Array.isArray(found) ? copyOf(kept ?? saved) : { ...copyOf(saved), ...copyOf(kept) }
-    isChanged.value = kept !== null && kept !== saved
+    draft.value = kept === null ? copyOf(saved) : over(copyOf(saved), kept)
+    isChanged.value = JSON.stringify(draft.value) !== saved
+  }
+
+  /** What was kept, laid over what the server has now: only what was typed, so that nothing newer is undone by it. */
+  function over(now: T, text: string): T {
+    const kept = JSON.parse(text) as { base: T; typed: T } | T
+    // An earlier release kept what was typed alone.
+    const { base, typed } = 'typed' in kept && 'base' in kept ? kept : { base: {} as T, typed: kept }
+    if (Array.isArray(now)) return typed
+    const own = Object.entries(typed).filter(
+      ([field, value]) => JSON.stringify(value) !== JSON.stringify(base[field as keyof T]),
+    )
+    return { ...now, ...Object.fromEntries(own) }
   }
 
   function sent(found: T): void {
@@ -53,7 +63,7 @@ export function useKeptDraft<T extends object>(): KeptDraft<T> {
     (now) => {
       const text = JSON.stringify(now)
       isChanged.value = text !== saved
-      if (isChanged.value) localStorage.setItem(key, text)
+      if (isChanged.value) localStorage.setItem(key, JSON.stringify({ base: copyOf(saved), typed: now }))
       else localStorage.removeItem(key)
     },
     { deep: true },

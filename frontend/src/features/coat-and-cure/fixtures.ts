@@ -33,6 +33,7 @@ export function operation(more: Partial<Operation> = {}): Operation {
     start_at: '2027-03-02T09:00:00Z',
     end_at: '2027-03-02T09:04:00Z',
     what: 'Coat 1',
+    short: more.kind && more.kind !== 'coat' ? more.kind : (more.item ?? 'coat 1'),
     product: 'Marrowby Tung',
     is_hot: false,
     cautions: [],

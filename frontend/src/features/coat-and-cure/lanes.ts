@@ -149,23 +149,16 @@ function gather(operations: readonly Operation[], axis: Axis): Operation[][] {
   return found
 }
 
-/** A coat by its number, an act by what is done, all else by its kind. */
-function shortOf(operation: Operation): string {
-  if (operation.kind === 'coat') return operation.item
-  if (operation.kind === 'act') return (operation.what.split(': ').at(-1) ?? operation.what).toLowerCase()
-  return operation.kind
-}
-
 function labelOf(together: readonly Operation[]): string {
   const [operation] = together
   if (!operation) return ''
   if (together.length > 1) {
-    const names = new Set(together.map(shortOf))
-    return `${names.size === 1 ? shortOf(operation) : operation.kind} ×${together.length}`
+    const names = new Set(together.map((each) => each.short))
+    return `${names.size === 1 ? operation.short : operation.kind} ×${together.length}`
   }
   const codes = operation.turns.map((turn) => turn.code)
   const shown = codes.length > 2 ? `${codes[0]}–${codes.at(-1)}` : codes.join(' ')
-  return `${shortOf(operation)} ${shown}`
+  return `${operation.short} ${shown}`
 }
 
 /** Each pair of hands with its blocks, in rows in which no block and no label writes over another. */

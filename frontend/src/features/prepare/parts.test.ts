@@ -94,8 +94,7 @@ describe('recording a deviation', () => {
     expect((made.find('input[value=noted]').element as HTMLInputElement).checked).toBe(true)
     expect((made.find('textarea').element as HTMLTextAreaElement).value).toBe('')
     expect(JSON.parse(localStorage.getItem('nublet.draft.0.deviation.9')!)).toMatchObject({
-      kind: 'noted',
-      panel: '',
+      typed: { kind: 'noted', panel: '' },
     })
   })
   it('a spoiled panel can be replaced but not spoiled again', async () => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { onBeforeRouteLeave } from 'vue-router'
 import { api, body } from '@/api/client'
+import { askBeforeLeaving } from '@/app/askBeforeLeaving'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
 import ComposerBoard from './ComposerBoard.vue'
@@ -46,9 +46,7 @@ async function shelve(): Promise<void> {
     : ''
 }
 
-onBeforeRouteLeave(
-  () => !isChanged.value || window.confirm('What you changed here is not saved. Leave without it?'),
-)
+askBeforeLeaving(isChanged)
 </script>
 
 <template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, body } from '@/api/client'
+import { askBeforeLeaving } from '@/app/askBeforeLeaving'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
 import ComposerBoard from './ComposerBoard.vue'
@@ -66,9 +67,7 @@ async function save(): Promise<void> {
   if (await composer.save()) await router.push('/shelf/protocols')
 }
 
-onBeforeRouteLeave(
-  () => !isChanged.value || window.confirm('What you changed here is not saved. Leave without it?'),
-)
+askBeforeLeaving(isChanged)
 </script>
 
 <template>

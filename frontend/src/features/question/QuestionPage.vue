@@ -1,38 +1,44 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { onBeforeRouteLeave } from 'vue-router'
+import { watch } from 'vue'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
+import { askBeforeLeaving } from '@/app/askBeforeLeaving'
+import { useKeptDraft } from '@/app/keptDraft'
 import { useOpenTrial } from '@/app/openTrial'
 import StateView from '@/kit/StateView.vue'
-import { draftOf, EMPTY_DRAFT, fieldsOf, isSame } from './model'
+import { draftOf, EMPTY_DRAFT, fieldsOf, type TrialDraft } from './model'
 import TrialForm from './TrialForm.vue'
 import { useTrialForm } from './useTrialForm'
 
 const open = useOpenTrial()
-const kept = computed(() => (open.summary ? draftOf(open.summary.trial) : { ...EMPTY_DRAFT }))
-const draft = ref({ ...kept.value })
-const isChanged = computed(() => !isSame(draft.value, kept.value))
+const { draft, isChanged, show, sent, leave } = useKeptDraft<TrialDraft>()
+watch(
+  () => open.summary?.trial.id,
+  () => {
+    const trial = open.summary?.trial
+    if (trial) show(`question.${trial.id}`, draftOf(trial))
+  },
+  { immediate: true },
+)
 const { trouble, troubledField, isBusy, send } = useTrialForm()
 const { data: people, trouble: peopleTrouble, load } = useLoaded(() => body(api.GET('/api/people')))
 
 function save(): Promise<void> {
-  return send(draft.value, async () => {
+  const own = draft.value
+  return send(own ?? EMPTY_DRAFT, async () => {
     const trialId = open.summary?.trial.id
-    if (!trialId) return
+    if (!trialId || !own) return
     open.summary = await body(
       api.PATCH('/api/trials/{trial_id}', {
         params: { path: { trial_id: trialId } },
-        body: fieldsOf(draft.value),
+        body: fieldsOf(own),
       }),
     )
-    draft.value = draftOf(open.summary.trial)
+    sent(draftOf(open.summary.trial))
   })
 }
 
-onBeforeRouteLeave(
-  () => !isChanged.value || window.confirm('What you changed here is not saved. Leave without it?'),
-)
+askBeforeLeaving(isChanged)
 </script>
 
 <template>
@@ -47,7 +53,7 @@ onBeforeRouteLeave(
     <StateView v-if="peopleTrouble" kind="trouble" title="The form cannot be shown" :says="peopleTrouble">
       <button type="button" class="press press-main" @click="load">Try again</button>
     </StateView>
-    <StateView v-else-if="!people || !open.reference" kind="busy" title="Fetching the choices…" />
+    <StateView v-else-if="!people || !open.reference || !draft" kind="busy" title="Fetching the choices…" />
     <template v-else>
       <TrialForm
         v-model="draft"
@@ -62,6 +68,7 @@ onBeforeRouteLeave(
       <div class="row">
         <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>
         <span class="quiet" role="status">{{ isChanged ? 'Not saved yet' : 'Saved' }}</span>
+        <button v-if="isChanged" type="button" class="press" @click="leave">Leave as it was</button>
         <RouterLink v-if="!isChanged" class="press" :to="`/trials/${open.summary?.trial.id}/candidates`"
           >On to the candidates</RouterLink
         >

@@ -66,7 +66,3 @@ export function fieldsOf(draft: TrialDraft): Schemas['TrialFieldsRequest'] {
     margin_mm: draft.margin_mm ?? undefined,
   }
 }
-
-export function isSame(a: TrialDraft, b: TrialDraft): boolean {
-  return JSON.stringify(a) === JSON.stringify(b)
-}

@@ -32,10 +32,10 @@ from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
 
 _SLOT_S = 3600
 _MOST_SLOTS = 600
-_QUESTION_MS = 2000
+MOST_OF_A_QUESTION_MS = 2000
 
 
-def earliest_end(spec: PlanSpec, horizon_s: int) -> int:
+def earliest_end(spec: PlanSpec, horizon_s: int, question_ms: int = MOST_OF_A_QUESTION_MS) -> int:
     """A second before which no plan can end.
 
     Parameters
@@ -44,8 +44,10 @@ def earliest_end(spec: PlanSpec, horizon_s: int) -> int:
         Every panel's work must fit an empty bench.
     horizon_s : int
         The end of a plan that is known; the bound is never later.
+    question_ms : int
+        Milliseconds after which a linear programme is left unanswered, which can only make the bound earlier.
     """
-    bound = _Bound(spec, horizon_s)
+    bound = _Bound(spec, horizon_s, question_ms)
     return min(horizon_s, max(bound.of_one_panel(), bound.of_hands(), bound.of_the_flow()))
 
 
@@ -75,8 +77,9 @@ class _Stage:
 
 
 class _Bound:
-    def __init__(self, spec: PlanSpec, horizon_s: int) -> None:
+    def __init__(self, spec: PlanSpec, horizon_s: int, question_ms: int) -> None:
         self.spec = spec
+        self.question_ms = question_ms
         self.horizon_s = horizon_s
         self.empty = Bench(spec, horizon_s + 1)
         # Working seconds of all hands before each edge of a span.
@@ -114,13 +117,16 @@ class _Bound:
             return 0
         flow = _Flow(self)
         low, high = min(len(flow.slots) - 1, bisect_left(flow.ends, self.of_one_panel())), len(flow.slots) - 1
+        # Most often a single panel's waits hold a plan up more than all panels' work does, and one question tells.
+        if flow.is_shown_feasible(low):
+            return flow.slots[low][0]
         # The plan that is known ends in the last slot, so that one is feasible.
         while low < high:
             middle = (low + high) // 2
-            if flow.is_feasible(middle):
-                high = middle
-            else:
+            if flow.is_shown_infeasible(middle):
                 low = middle + 1
+            else:
+                high = middle
         return flow.slots[low][0]
 
     def releases(self, members: Sequence[int]) -> list[int]:
@@ -211,8 +217,7 @@ class _Flow:
         self.programme = pywraplp.Solver.CreateSolver("GLOP")
         # Each question differs from the last in bounds alone, from which the dual simplex goes on.
         self.programme.SetSolverSpecificParametersAsString("use_dual_simplex: true")
-        # A question that takes longer is answered "feasible", which can only make the bound earlier.
-        self.programme.SetTimeLimit(_QUESTION_MS)
+        self.programme.SetTimeLimit(bound.question_ms)
         self.begun = {column: self._begun(*column) for column in self.columns}
         for e, stage in self.columns:
             found = self.stages[e][stage]
@@ -221,16 +226,22 @@ class _Flow:
         self._hold_hands()
         self._hold_heat()
 
-    def is_feasible(self, last: int) -> bool:
-        """Whether all can be begun by the end of slot ``last``."""
+    def is_shown_feasible(self, last: int) -> bool:
+        """Whether it is proved that all can be begun by the end of slot ``last``."""
+        return self._answer(last) in (pywraplp.Solver.OPTIMAL, pywraplp.Solver.FEASIBLE)
+
+    def is_shown_infeasible(self, last: int) -> bool:
+        """Whether it is proved that they cannot: only that moves the bound."""
+        return bool(self._answer(last) == pywraplp.Solver.INFEASIBLE)
+
+    def _answer(self, last: int) -> int:
         for (e, _), variables in self.begun.items():
             total = len(self.releases[e])
             if variables[last].ub() < total:
-                return False
+                return int(pywraplp.Solver.INFEASIBLE)
             for slot, variable in enumerate(variables):
                 variable.SetLb(total if slot >= last else 0)
-        # Only a proof of infeasibility moves the bound.
-        return bool(self.programme.Solve() != pywraplp.Solver.INFEASIBLE)
+        return int(self.programme.Solve())
 
     def _begun(self, e: int, stage: int) -> list[Any]:
         """How many of a stage are begun by the end of each slot: never fewer than before."""

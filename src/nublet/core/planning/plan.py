@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import chain
 
 from nublet.core.planning.bench import Bench
-from nublet.core.planning.bound import earliest_end, earliest_end_of_chains
+from nublet.core.planning.bound import MOST_OF_A_QUESTION_MS, earliest_end, earliest_end_of_chains
 from nublet.core.planning.chains import Chain, Kind
 from nublet.core.planning.construct import Merit, Placement, Work, split_work
 from nublet.core.planning.reasons import Reason, find_reasons
@@ -16,6 +16,8 @@ from nublet.core.planning.spec import PlanSpec
 
 # A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
 _LEAST_S, _MOST_S, _PER_BLOCK_S, _SMALL_BLOCKS = 0.35, 13.0, 0.04, 400
+# A linear programme of the bound may take so much of the time there is, within these.
+_SHARE_OF_A_QUESTION, _LEAST_OF_A_QUESTION_MS = 0.15, 200
 # Other ways to split exposures than whole, in parts of a group.
 _PARTS = (3, 2, 4)
 
@@ -158,7 +160,10 @@ def solve_work(
         limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
     search = begin_search(ways, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
     if standing is None:
-        bound_s = earliest_end(work.spec, search.kept[0].end_s)
+        question_ms = min(
+            MOST_OF_A_QUESTION_MS, max(_LEAST_OF_A_QUESTION_MS, round(_SHARE_OF_A_QUESTION * limit_s * 1000))
+        )
+        bound_s = earliest_end(work.spec, search.kept[0].end_s, question_ms)
     else:
         bound_s = min(search.kept[0].end_s, earliest_end_of_chains(work, now_s))
     if is_usual:

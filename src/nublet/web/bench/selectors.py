@@ -45,7 +45,7 @@ from nublet.web.bench.turns import (
     windows_of,
     worked_at,
 )
-from nublet.web.bench.words import WorkNames, names_of, say_work
+from nublet.web.bench.words import WorkNames, names_of, say_shortly, say_work
 from nublet.web.shelf.models import ProductBatch
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -81,6 +81,7 @@ class OperationView:
 
     row: PlannedOperation
     what: str
+    short: str
     product: str
     is_hot: bool
     look: str
@@ -275,6 +276,7 @@ def _view(
     return OperationView(
         row=row,
         what=say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
+        short=say_shortly(row.kind, row.item, names, act=row.act),
         product="" if layer is None else layer.product.name,
         is_hot=exposure is not None and exposure.is_hot,
         look="" if exposure is None or row.kind != "look" else _look_of(exposure, kitchen.protocol, row),

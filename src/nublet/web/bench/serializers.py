@@ -120,6 +120,7 @@ class OperationSerializer(serializers.Serializer[Any]):
     start_at = serializers.DateTimeField(source="row.start_at")
     end_at = serializers.DateTimeField(source="row.end_at")
     what = serializers.CharField()
+    short = serializers.CharField()
     product = serializers.CharField()
     is_hot = serializers.BooleanField()
     look = serializers.CharField()

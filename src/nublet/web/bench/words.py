@@ -32,6 +32,22 @@ def names_of(protocol: Protocol) -> WorkNames:
     )
 
 
+def say_shortly(kind: str, item: str, names: WorkNames, *, act: str = "") -> str:
+    """A piece of work in the fewest words, where its panels stand beside it: a coat by its number, an act by what is done.
+
+    Examples
+    --------
+    >>> say_shortly("coat", "coat 1", WorkNames())
+    'coat 1'
+    >>> damp = WorkNames(tests={"damp": "Damp 25×"}, acts={("damp", "wet-3"): "Wet and dry in turns, 3 of 25"})
+    >>> say_shortly("act", "damp", damp, act="wet-3")
+    'wet and dry in turns, 3 of 25'
+    """
+    if kind == "act":
+        return names.acts.get((item, act), act).lower()
+    return item if kind == "coat" else kind
+
+
 def say_work(
     kind: str, item: str, look_after_min: float, nth: int, names: WorkNames, *, act: str = ""
 ) -> str:
