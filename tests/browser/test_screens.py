@@ -23,7 +23,7 @@ from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-SCREENS = {
+SHOP = {
     "/": ".task",
     "/trials": ".trial",
     "/trials/new": "#name",
@@ -33,11 +33,16 @@ SCREENS = {
     "/shelf/products/{p}": "#batch-number",
     "/shelf/woods": ".thing",
     "/shelf/agents": ".thing",
+    "/shelf/protocols": ".protocol",
+    "/shelf/protocols/handle": ".line",
     "/shelf/families": ".family",
     "/calculators/mix": ".answer",
     "/calculators/cure": ".answer",
     "/bench": ".hands",
+}
+TRIAL = {
     "/trials/{id}/question": "#name",
+    "/trials/{id}/protocol": ".line",
     "/trials/{id}/candidates": ".candidate",
     "/trials/{id}/build-ups": ".editor",
     "/trials/{id}/build-ups/{b}/sheet": ".step",
@@ -77,14 +82,14 @@ def graded(trial: Trial, owner: Person, judge: Person) -> Trial:
     return trial
 
 
-def addresses(trial: Trial) -> dict[str, str]:
-    """Every screen's address, and what shows that it is there."""
+def addresses(trial: Trial, screens: dict[str, str]) -> dict[str, str]:
+    """The screens' addresses, and what shows that each is there."""
     candidate = trial.build_ups.filter(is_control=False)[0].pk
     product = add_item(
         trial.shop.people.get(username="nell"), PRODUCTS, {"name": "Soft Wax", "family": "wax"}
     )
     numbers = {"id": trial.pk, "b": candidate, "p": product.pk}
-    return {path.format(**numbers): shown for path, shown in SCREENS.items()}
+    return {path.format(**numbers): shown for path, shown in screens.items()}
 
 
 def violations(page: Page) -> list[str]:
@@ -111,13 +116,14 @@ def look_at(page: Page, address: str, shown: str) -> None:
     page.wait_for_load_state("networkidle")
 
 
+@pytest.mark.parametrize("screens", [SHOP, TRIAL], ids=["shop", "trial"])
 def test_every_screen_keeps_the_accessibility_rules_and_its_width(
-    sign_in: SignIn, graded: Trial, live_server: Any
+    screens: dict[str, str], sign_in: SignIn, graded: Trial, live_server: Any
 ) -> None:
     page = sign_in("nell")
     page.evaluate("localStorage.setItem('nublet.theme', 'light')")
     faults: dict[str, list[str]] = {}
-    for path, shown in addresses(graded).items():
+    for path, shown in addresses(graded, screens).items():
         page.set_viewport_size({"width": 1280, "height": 800})
         look_at(page, live_server.url + path, shown)
         for theme, width in (("light", 1280), ("dark", 768)):
@@ -136,7 +142,7 @@ def test_a_page_asks_for_each_thing_once(
     username: str, sign_in: SignIn, graded: Trial, live_server: Any
 ) -> None:
     """Opened afresh, whichever page it is, a keeper's or a judge's."""
-    paths = addresses(graded)
+    paths = addresses(graded, SHOP | TRIAL)
     if username == "imara":
         paths = {path: shown for path, shown in paths.items() if path == "/" or "/read/" in path}
     page = sign_in(username)
@@ -163,7 +169,7 @@ def test_on_a_phone_what_there_is_to_grade_and_grading_fit(
 ) -> None:
     page = sign_in("nell", width=390)
     for path in ("/", "/trials/{id}/read/24h"):
-        look_at(page, live_server.url + path.format(id=graded.pk), SCREENS[path])
+        look_at(page, live_server.url + path.format(id=graded.pk), (SHOP | TRIAL)[path])
         assert sideways(page) == 0, path
 
 
