@@ -116,16 +116,39 @@ def look_at(page: Page, address: str, shown: str) -> None:
     page.wait_for_load_state("networkidle")
 
 
+class Asked:
+    """What a page asks the server for while it is opened."""
+
+    def __init__(self, page: Page) -> None:
+        self.times: Counter[str] = Counter()
+        page.wait_for_load_state("networkidle")
+        page.on("request", self._count)
+
+    def _count(self, request: Request) -> None:
+        if "/api/" in request.url:
+            self.times[request.url.partition("?")[0]] += 1
+
+    def twice(self) -> list[str]:
+        """What was asked for more than once since the last time; something was."""
+        found = [f"{url} was asked for {n} times" for url, n in self.times.items() if n > 1]
+        assert self.times
+        self.times.clear()
+        return found
+
+
 @pytest.mark.parametrize("screens", [SHOP, TRIAL], ids=["shop", "trial"])
-def test_every_screen_keeps_the_accessibility_rules_and_its_width(
+def test_every_screen_is_accessible_fits_its_width_and_asks_for_each_thing_once(
     screens: dict[str, str], sign_in: SignIn, graded: Trial, live_server: Any
 ) -> None:
     page = sign_in("nell")
     page.evaluate("localStorage.setItem('nublet.theme', 'light')")
+    asked = Asked(page)
     faults: dict[str, list[str]] = {}
     for path, shown in addresses(graded, screens).items():
         page.set_viewport_size({"width": 1280, "height": 800})
         look_at(page, live_server.url + path, shown)
+        if twice := asked.twice():
+            faults[path] = twice
         for theme, width in (("light", 1280), ("dark", 768)):
             page.set_viewport_size({"width": width, "height": 800})
             page.evaluate(
@@ -137,31 +160,12 @@ def test_every_screen_keeps_the_accessibility_rules_and_its_width(
     assert faults == {}
 
 
-@pytest.mark.parametrize("username", ["nell", "imara"])
-def test_a_page_asks_for_each_thing_once(
-    username: str, sign_in: SignIn, graded: Trial, live_server: Any
-) -> None:
-    """Opened afresh, whichever page it is, a keeper's or a judge's."""
-    paths = addresses(graded, SHOP | TRIAL)
-    if username == "imara":
-        paths = {path: shown for path, shown in paths.items() if path == "/" or "/read/" in path}
-    page = sign_in(username)
-    asked: Counter[str] = Counter()
-
-    def count(request: Request) -> None:
-        if "/api/" in request.url:
-            asked[request.url.partition("?")[0]] += 1
-
-    page.wait_for_load_state("networkidle")
-    page.on("request", count)
-    twice = {}
-    for path, shown in paths.items():
-        asked.clear()
-        look_at(page, live_server.url + path, shown)
-        assert asked, path
-        if found := {url: n for url, n in asked.items() if n > 1}:
-            twice[path] = found
-    assert twice == {}
+def test_a_judges_page_asks_for_each_thing_once(sign_in: SignIn, graded: Trial, live_server: Any) -> None:
+    page = sign_in("imara")
+    asked = Asked(page)
+    for path in ("/", "/trials/{id}/read/24h"):
+        look_at(page, live_server.url + path.format(id=graded.pk), (SHOP | TRIAL)[path])
+        assert asked.twice() == [], path
 
 
 def test_on_a_phone_what_there_is_to_grade_and_grading_fit(

@@ -19,7 +19,6 @@ from nublet.core.protocols.looks import Read
 from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
-from nublet.web.demo.loading import DEMO_SHOP, load_demo
 from nublet.web.designs.models import TrialDeviation, TrialPanel
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
 from nublet.web.people.models import Person
@@ -158,34 +157,6 @@ def test_the_blind_check_sees_a_keeper_who_grades(graded: Trial, owner: Person) 
     check = {c.check: c for c in weigh_evidence(graded).checks}["blind"]
     assert check.level == "warn"
     assert check.says.startswith("Nell graded")
-
-
-def test_the_demo_is_what_it_says_and_is_loaded_once(db: None, client_of: Client) -> None:
-    assert load_demo()
-    assert not load_demo()
-    nell = Person.objects.get(username="nell")
-    assert nell.shop.name == DEMO_SHOP
-    shown = {item["name"]: item for item in client_of(nell).get("/api/trials").json()}
-    saloon, counter = shown["Saloon tables"], shown["Buffet counter"]
-    for item in (saloon, counter):
-        assert item["is_simulated"]
-        whole = client_of(nell).get(f"/api/trials/{item['id']}").json()
-        assert (whole["n_build_ups"], whole["n_panels"] + whole["n_deviations"]) == (6, 56)
-        assert len(whole["trial"]["judges"]) == 3
-    # Six tests, coffee as a ladder of three steps among them.
-    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 8 * 2 * 3
-    swatches, benches = shown["Colour swatches"], shown["Halt benches"]
-    assert swatches["n_graded"] == swatches["n_expected"]
-    # A year and two years outdoors are still to come.
-    assert 0.3 < benches["n_graded"] / benches["n_expected"] < 1
-    days = client_of(nell).get(f"/api/trials/{benches['id']}/days").json()
-    assert {each["what"] for each in days["far"]} == {"Out, south, 12 months", "Out, south, 24 months"}
-    assert not any(each["is_planned"] for each in days["far"])
-    assert 0.5 < counter["n_graded"] / counter["n_expected"] < 1
-    first = [float(g or 0) for g in Reading.objects.order_by("pk").values_list("value", flat=True)[:200]]
-    assert len(set(first)) == 5
-    ranking = client_of(nell).get(f"/api/trials/{saloon['id']}/ranking?use=dining-table").json()
-    assert ranking["systems"][-1]["p_best"] < 0.01 < ranking["systems"][0]["p_best"]
 
 
 def test_the_committed_openapi_document_is_the_one_that_is_served(tmp_path: Path) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from concurrent.futures import ThreadPoolExecutor
-from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
@@ -15,14 +14,7 @@ from rest_framework.test import APIClient
 
 from nublet.core.materials.recipes import simple_recipe
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.bench import clock
-from nublet.web.bench.cups import shop_for_trial
-from nublet.web.bench.log import view_log
 from nublet.web.build_ups.actions import add_build_up
-from nublet.web.build_ups.selectors import view_build_ups
-from nublet.web.demo.bench_days import load_bench_days
-from nublet.web.demo.loading import DEMO_SEED
-from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.actions import open_shop
@@ -31,10 +23,8 @@ from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import Reading, ReadingEntry
 from nublet.web.shelf.actions import make_version
 from nublet.web.shelf.models import BuildUpVersion, ShelfProduct
-from nublet.web.stages.selectors import summarise_trials
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.models import Trial
-from tests.sizes import FULL
 from tests.web.conftest import PASSWORD
 
 
@@ -171,49 +161,3 @@ def test_the_first_owner(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("NUBLET_OWNER_PASSWORD", PASSWORD)
     assert say(*arguments) == "Nell may now sign in as nell"
     assert say("open_shop", "--is-empty") == "no"
-
-
-# Nobody works on the last two; what is before and after a Friday differs most.
-WEEKDAYS = range(7) if FULL else (4,)
-
-
-@pytest.mark.parametrize("weekday", WEEKDAYS)
-def test_the_demo_has_a_day_at_the_bench_whatever_the_day(
-    db: None, monkeypatch: pytest.MonkeyPatch, weekday: int
-) -> None:
-    """From Monday the 23rd on, at noon; the moment is passed in, the clock stands with it."""
-    now = datetime(2026, 11, 23 + weekday, 12, 17, tzinfo=UTC)
-    monkeypatch.setattr(clock, "now", lambda: now)
-    owner = open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
-    # What of the demo knows of days; the whole of it is loaded once, below.
-    boards = load_bench_days(owner, [owner], fill_demo_shelf(owner), seed=DEMO_SEED + 2, now=now)
-    missed = boards.deviations.filter(kind="window_missed").values_list("says", flat=True)
-    assert len(missed) == 2
-    assert all("coat 1: wiped off" in says and "too late" in says for says in missed)
-    drowned = [p for coat in view_log(boards).applied for p in coat.panels if p.stands_out]
-    assert [round(p.g_per_m2) > 50 for p in drowned] == [True], drowned
-
-
-def test_the_demo_command(db: None) -> None:
-    assert say("load_demo", "--migrate") == "demo loaded"
-    assert say("load_demo") == "demo already there"
-    owner = Person.objects.get(username="nell")
-    assert ShelfProduct.objects.count() == 8
-    states = {summary.trial.name: summary.stages for summary in summarise_trials(owner)}
-    assert {name: stages["read"] for name, stages in states.items()} == {
-        "Saloon tables": "done",
-        "Buffet counter": "under_way",
-        "Luggage racks": "empty",
-        "Galley boards": "empty",
-        "Colour swatches": "done",
-        "Halt benches": "under_way",
-    }
-    assert states["Galley boards"]["coat_and_cure"] == "under_way"
-    racks = Trial.objects.get(name="Luggage racks")
-    blocked = [row for row in view_build_ups(racks).rows if row.assessment and row.assessment.is_blocked]
-    assert [row.row.name for row in blocked] == ["Satin over wax"]
-    assert blocked[0].recipe is not None
-    assert blocked[0].recipe.experiment_reason
-    # Every cost is known, and everything can be bought.
-    assert all(need.purchase is not None for need in shop_for_trial(racks).products)
-    assert states["Luggage racks"]["build_ups"] == "done"

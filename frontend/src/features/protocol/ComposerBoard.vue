@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { useOpenTrial } from '@/app/openTrial'
 import AddTests from './AddTests.vue'
-import type { Change, Draft } from './model'
+import { rowsOf, type Change, type Draft, type Row } from './model'
 import ProtocolCost from './ProtocolCost.vue'
 import TestEditor from './TestEditor.vue'
 import TestLine from './TestLine.vue'
@@ -22,9 +22,15 @@ const test = computed(
   () => draft.value?.tests.find((each) => each.id === chosen.value) ?? draft.value?.tests[0],
 )
 const about = computed(() => composed.value?.tests.find((each) => each.id === test.value?.id))
+const rows = computed(() => (composed.value ? rowsOf(composed.value) : []))
 const cautions = computed(() =>
   (open.reference?.cautions ?? []).filter((each) => about.value?.cautions.includes(each.id)),
 )
+
+/** A line in hand: a ladder by its mildest step, unless one of it is in hand already. */
+function take(row: Row): void {
+  if (!row.steps.some((step) => step.test.id === test.value?.id)) chosen.value = row.steps[0].test.id
+}
 
 /** What is added or made of a test is in hand next. */
 async function change(next: Draft | null, what: Partial<Change> | null): Promise<void> {
@@ -55,16 +61,14 @@ async function change(next: Draft | null, what: Partial<Change> | null): Promise
           <TimeRule />
           <span class="takes">takes</span>
         </div>
-        <template v-for="(each, index) in draft.tests" :key="each.id">
-          <TestLine
-            v-if="composed.tests[index]"
-            :draft="draft"
-            :test="each"
-            :about="composed.tests[index]"
-            :is-chosen="each.id === test?.id"
-            @choose="chosen = each.id"
-          />
-        </template>
+        <TestLine
+          v-for="row in rows"
+          :key="row.ladder?.id ?? row.steps[0].test.id"
+          :draft="draft"
+          :row="row"
+          :chosen="test?.id ?? ''"
+          @choose="take(row)"
+        />
         <p class="legend quiet">
           <i class="contact" /> contact <i class="hot" /> hot <i class="waits" /> waits <i class="look" /> a
           look <i class="look two" /> a look from two views
@@ -78,6 +82,7 @@ async function change(next: Draft | null, what: Partial<Change> | null): Promise
         :cautions="cautions"
         :is-fixed="isFixed"
         @change="change"
+        @choose="(id) => (chosen = id)"
       />
     </div>
     <ProtocolCost

@@ -2,9 +2,11 @@
 import { computed } from 'vue'
 import { words } from '@/api/declared.json'
 import type { Schemas } from '@/api/client'
+import { quantityOf } from '@/kit/units'
 import LookChoices from './LookChoices.vue'
 import {
   actsText,
+  severityText,
   withAfterFail,
   withAmount,
   withLook,
@@ -26,9 +28,21 @@ const props = defineProps<{
   cautions: readonly Schemas['Caution'][]
   isFixed: boolean
 }>()
-const emit = defineEmits<{ change: [draft: Draft | null, what: Partial<Change> | null] }>()
+const emit = defineEmits<{
+  change: [draft: Draft | null, what: Partial<Change> | null]
+  choose: [test: string]
+}>()
 
 const ladder = computed(() => (props.draft.ladders ?? []).find((each) => each.id === props.about.ladder))
+const celsius = (value: number) => quantityOf('celsius', value)
+/** The ladder's steps from the mildest on, each by what makes it harder. */
+const steps = computed(() =>
+  (ladder.value?.tests ?? []).flatMap((id) =>
+    props.draft.tests
+      .filter((each) => each.id === id)
+      .map((each) => ({ id, name: each.name, says: severityText(each, celsius) || each.short_name })),
+  ),
+)
 const own = (what: Partial<Change>) => emit('change', null, { test: props.test.id, ...what })
 </script>
 
@@ -73,7 +87,19 @@ const own = (what: Partial<Change>) => emit('change', null, { test: props.test.i
       </button>
     </div>
     <div v-if="ladder" class="ladder">
-      <span>Step {{ ladder.tests.indexOf(test.id) + 1 }} of the ladder {{ ladder.name }}.</span>
+      <span>{{ ladder.name }}</span>
+      <span class="row" role="group" aria-label="Steps of the ladder">
+        <button
+          v-for="step in steps"
+          :key="step.id"
+          class="press"
+          :aria-pressed="step.id === test.id"
+          :title="step.name"
+          @click="$emit('choose', step.id)"
+        >
+          {{ step.says }}
+        </button>
+      </span>
       <label for="after-fail">After a fail</label>
       <select
         id="after-fail"

@@ -9,44 +9,62 @@ import {
   siteText,
   takesText,
   TICKS,
-  type Composed,
   type Draft,
-  type Test,
+  type Row,
 } from './model'
 
-/** One test of the draft on the rule of time: bars for what touches, is hot or waits, rings for the looks. */
+/** A test of the draft, or a ladder of them, on the rule of time: bars for what touches, is hot or waits, rings for the looks. */
 const props = defineProps<{
   draft: Draft
-  test: Test
-  about: Composed['tests'][number]
-  isChosen: boolean
+  row: Row
+  /** Id of the test in hand, which may be one of a ladder's steps. */
+  chosen: string
 }>()
 defineEmits<{ choose: [] }>()
 
 const mm = (value: number) => quantityOf('millimetres', value)
 const celsius = (value: number) => quantityOf('celsius', value)
-const sub = computed(() =>
-  [siteText(props.test, mm), severityText(props.test, celsius)].filter(Boolean).join(' · '),
+const inHand = computed(() => props.row.steps.find((step) => step.test.id === props.chosen))
+/** The step that is drawn whole: the one in hand, else the hardest. */
+const shown = computed(() => inHand.value ?? props.row.steps.at(-1) ?? props.row.steps[0])
+const ladder = computed(() => props.row.ladder)
+const steps = computed(() => props.row.steps.map((step) => severityText(step.test, celsius)))
+const sub = computed(() => {
+  const site = siteText(shown.value.test, mm)
+  if (!ladder.value) return [site, ...steps.value].filter(Boolean).join(' · ')
+  return `${site} · ${steps.value.length} steps: ${steps.value.join(' → ')}`
+})
+/** Where the other steps of a ladder end. */
+const marks = computed(() =>
+  props.row.steps
+    .filter((step) => step !== shown.value)
+    .flatMap((step) => step.about.timeline.bars.slice(0, 1).map((bar) => ({ id: step.test.id, ...bar }))),
 )
 const looks = computed(() => {
-  const names = new Map(looksOf(props.draft, props.test).map((look) => [look.id, look.name]))
-  return props.about.timeline.looks.map((seen) => ({ ...seen, name: names.get(seen.look) ?? seen.look }))
+  const names = new Map(looksOf(props.draft, shown.value.test).map((look) => [look.id, look.name]))
+  return shown.value.about.timeline.looks.map((seen) => ({
+    ...seen,
+    name: names.get(seen.look) ?? seen.look,
+  }))
 })
 const says = computed(
-  () => `${actsText(props.test)}; looks: ${looks.value.map((look) => look.name).join(', ')}`,
+  () => `${actsText(shown.value.test)}; looks: ${looks.value.map((look) => look.name).join(', ')}`,
+)
+const takes = computed(() =>
+  takesText(shown.value.test, shown.value.about.asked.has_own_panel, steps.value.length),
 )
 </script>
 
 <template>
-  <button class="line" :class="{ chosen: isChosen }" :aria-pressed="isChosen" @click="$emit('choose')">
+  <button class="line" :class="{ chosen: inHand }" :aria-pressed="Boolean(inHand)" @click="$emit('choose')">
     <span class="what">
-      <b>{{ test.name }}</b>
+      <b>{{ ladder?.name ?? shown.test.name }}</b>
       <small class="quiet">{{ sub }}</small>
     </span>
     <span class="track" role="img" :aria-label="says">
       <i v-for="tick in TICKS" :key="tick.min" class="grid" :style="{ left: `${onRule(tick.min)}%` }" />
       <i
-        v-for="(bar, index) in about.timeline.bars"
+        v-for="(bar, index) in shown.about.timeline.bars"
         :key="index"
         class="bar"
         :class="bar.kind"
@@ -54,6 +72,13 @@ const says = computed(
           left: `${onRule(bar.from_min)}%`,
           width: `${Math.max(1, onRule(bar.to_min) - onRule(bar.from_min))}%`,
         }"
+      />
+      <i
+        v-for="mark in marks"
+        :key="mark.id"
+        class="step"
+        :class="mark.kind"
+        :style="{ left: `${onRule(mark.to_min)}%` }"
       />
       <i
         v-for="look in looks"
@@ -64,7 +89,7 @@ const says = computed(
         :title="look.name"
       />
     </span>
-    <span class="takes quiet">{{ takesText(test, about.asked.has_own_panel) }}</span>
+    <span class="takes quiet">{{ takes }}</span>
   </button>
 </template>
 
@@ -112,6 +137,13 @@ const says = computed(
   position: absolute;
   top: 12px;
   height: 10px;
+}
+.step {
+  position: absolute;
+  top: 7px;
+  width: 4px;
+  height: 20px;
+  margin-left: -4px;
 }
 .contact {
   background: var(--accent);

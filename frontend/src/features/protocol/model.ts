@@ -217,10 +217,48 @@ export function findTests(library: Library, draft: Draft, search: string, group:
   })
 }
 
-/** What a test takes: "1 spot", "4 slips", "1 panel of its own". */
-export function takesText(test: Test, hasOwnPanel: boolean): string {
-  if (hasOwnPanel) return '1 panel'
-  return { spot: '1 spot', strip: '1 strip', part: 'a part', end: '1 end', panel: 'looks', slip: 'slips' }[
-    test.site.kind
-  ]
+/** What a line of tests takes: "1 spot", "4 spots" of a ladder, "1 panel" of its own. */
+export function takesText(test: Test, hasOwnPanel: boolean, n = 1): string {
+  const s = n === 1 ? '' : 's'
+  if (hasOwnPanel) return `${n} panel${s}`
+  return {
+    spot: `${n} spot${s}`,
+    strip: `${n} strip${s}`,
+    part: n === 1 ? 'a part' : `${n} parts`,
+    end: `${n} end${s}`,
+    panel: 'looks',
+    slip: 'slips',
+  }[test.site.kind]
+}
+
+/** A line of the draft on the rule of time: a test, or the steps of a ladder from the mildest on. */
+export interface Row {
+  ladder?: NonNullable<Draft['ladders']>[number]
+  steps: [Step, ...Step[]]
+}
+export interface Step {
+  test: Test
+  about: Composed['tests'][number]
+}
+
+/** The lines, in the order of the draft; a ladder stands where its first step does. */
+export function rowsOf(composed: Composed): Row[] {
+  const rows: Row[] = []
+  const ladders = new Map<string, Row>()
+  for (const [index, test] of composed.protocol.tests.entries()) {
+    const about = composed.tests[index]
+    if (!about) continue
+    const known = ladders.get(about.ladder)
+    if (known) {
+      known.steps.push({ test, about })
+      continue
+    }
+    const ladder = composed.protocol.ladders?.find((each) => each.id === about.ladder)
+    const row: Row = { ladder, steps: [{ test, about }] }
+    if (ladder) ladders.set(ladder.id, row)
+    rows.push(row)
+  }
+  for (const { ladder, steps } of rows)
+    if (ladder) steps.sort((a, b) => ladder.tests.indexOf(a.test.id) - ladder.tests.indexOf(b.test.id))
+  return rows
 }

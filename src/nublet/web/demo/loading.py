@@ -15,7 +15,7 @@ from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benc
 from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.demo.simulated import enter_simulated
-from nublet.web.demo.width import load_benches, load_swatches, with_a_ladder
+from nublet.web.demo.width import load_benches, load_swatches, with_ladders
 from nublet.web.designs.actions import draw_design, measure_board, start
 from nublet.web.designs.deviations import spoil_panel
 from nublet.web.designs.models import TrialPanel
@@ -45,14 +45,14 @@ _CANDIDATES = (
 _Measures = tuple[Any, ...]
 # Length and width, mm, then what to saw around: from, to, and what it is.
 _SALOON_BOARDS: dict[str, _Measures] = {
-    "Beech 1": (3000, 165),
-    "Beech 2": (3100, 160, (1290, 1330, "knot")),
-    "Beech 3": (3000, 170),
-    "Beech 4": (3050, 165, (2990, 3050, "crack")),
-    "Larch 1": (1900, 320, (830, 870, "knot")),
-    "Larch 2": (1800, 315, (0, 60, "crack")),
-    "Larch 3": (2000, 320, (430, 460, "knot"), (1270, 1300, "knot")),
-    "Larch 4": (1750, 310),
+    "Beech 1": (3450, 165),
+    "Beech 2": (3500, 160, (1480, 1520, "knot")),
+    "Beech 3": (3450, 170),
+    "Beech 4": (3500, 165, (3440, 3500, "crack")),
+    "Larch 1": (2150, 320, (1000, 1040, "knot")),
+    "Larch 2": (2100, 315, (0, 60, "crack")),
+    "Larch 3": (2300, 320, (530, 560, "knot"), (1530, 1560, "knot")),
+    "Larch 4": (2050, 310),
 }
 _RACK_BOARDS: dict[str, _Measures] = {
     "Elm 1": (2100, 180, (410, 470, "knot")),
@@ -85,7 +85,7 @@ def load_demo(*, now: datetime | None = None) -> bool:
         question="The dining saloon's tables are being refinished. Which finish stands up to wine, coffee, wet "
         "glasses and hot plates, and can be mended between services?",
         seed=DEMO_SEED,
-        has_ladder=True,
+        has_ladders=True,
     )
     _grade_all(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED))
     counter = _make_trial(
@@ -196,7 +196,7 @@ def _make_trial(
     name: str,
     question: str,
     seed: int,
-    has_ladder: bool = False,
+    has_ladders: bool = False,
 ) -> Trial:
     trial = create_trial(
         owner,
@@ -206,16 +206,16 @@ def _make_trial(
         uses=["dining-table"],
         species=["beech", "larch"],
         boards_per_species=4,
-        # A ladder stands a little closer.
-        margin_mm=12 if has_ladder else 15,
+        # Room for three spots more than the six.
+        panel_length_mm=470 if has_ladders else 400,
         protocol="table-basics",
         judges=[judge.pk for judge in judges],
     )
     for candidate in _CANDIDATES:
         add_build_up(owner, trial.pk, product=products[candidate])
     _measure_boards(owner, trial, _SALOON_BOARDS)
-    if has_ladder:
-        with_a_ladder(owner, trial)
+    if has_ladders:
+        with_ladders(owner, trial)
     return draw_design(owner, trial.pk, seed=seed)
 
 

@@ -1,4 +1,4 @@
-"""The demo's trials beyond rings and grades: a ladder, boards that are boiled and damped, swatches, a bench outdoors."""
+"""The demo's trials beyond rings and grades: ladders, boards that are boiled and damped, swatches, a bench outdoors."""
 
 from __future__ import annotations
 
@@ -34,9 +34,9 @@ _OUT_FOR = timedelta(days=200)
 _SEARCH_S = 0.3
 
 
-def with_a_ladder(owner: Person, trial: Trial) -> None:
-    """The trial's coffee as a ladder of three steps, composed as on its page."""
-    _compose(owner, trial, with_ladder(protocol_of(trial), "coffee-1h", 3))
+def with_ladders(owner: Person, trial: Trial) -> None:
+    """The trial's coffee as a ladder of three steps and its spirits as one of two, composed as on its page."""
+    _compose(owner, trial, with_ladder(with_ladder(protocol_of(trial), "coffee-1h", 3), "ethanol-1h", 2))
 
 
 def for_the_galley(owner: Person, trial: Trial) -> None:
