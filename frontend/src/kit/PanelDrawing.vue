@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { gradeText, markFill, markRadius } from './grades'
 import { ruleTicks } from './scale'
 import { figureOf, quantityOf, unitSystem } from './units'
-import { layTabs, siteBox, siteShape, TAB_ROW } from './sites'
+import { labelLines, layTabs, siteBox, siteShape, TAB_ROW } from './sites'
 import { GLASS, grainPaths, woodTone } from './wood'
 
 /** A masked part of the panel, by its number; the name is for keepers alone. */
@@ -72,6 +72,16 @@ const tabs = computed(() =>
 const head = computed(() => 4 + tabs.value.rows * TAB_ROW * unit.value)
 const boxOf = (spot: DrawnSpot) => siteBox(spot, props.lengthMm)
 
+/** A small ring's label in lines; all others hold theirs. */
+const linesOf = (spot: DrawnSpot) =>
+  holdsLabel(spot)
+    ? [spot.label]
+    : labelLines(
+        spot,
+        placed.value.filter((each) => !holdsLabel(each)),
+        unit.value,
+      )
+
 const idOf = (spot: DrawnSpot) => spot.id ?? spot.exposure
 
 /** The end-grain piece is drawn beside its panel. */
@@ -88,7 +98,7 @@ function seenOn(spot: DrawnSpot): string {
 
 function nameOf(spot: DrawnSpot): string {
   // What is seen comes first and unbroken, so that a voice command can say it.
-  const grade = spot.grade == null ? ', not graded' : ` ${gradeText(spot.grade)}`
+  const grade = spot.grade == null ? (spot.grade === null ? ', not graded' : '') : ` ${gradeText(spot.grade)}`
   return `${spot.label}${spot.words ? `, ${spot.words}` : grade}${spot.note ? ', with a note' : ''}`
 }
 </script>
@@ -181,7 +191,9 @@ function nameOf(spot: DrawnSpot): string {
         :font-size="8.2 * unit"
         :transform="isUpright(spot) ? 'rotate(-90)' : undefined"
       >
-        <tspan x="0">{{ spot.label }}</tspan>
+        <tspan v-for="(line, nth) in linesOf(spot)" :key="nth" x="0" :dy="nth * 8.2 * unit">
+          {{ line }}
+        </tspan>
       </text>
       <text v-if="spot.words" class="label seen" :y="wordsBelow(spot)" :font-size="7.4 * unit">
         {{ spot.words }}

@@ -82,6 +82,12 @@ watch([model, unitSystem, sign], () => {
   outline: 3px solid var(--accent);
   outline-offset: 1px;
 }
+.quantity:has(:disabled) {
+  background: var(--el-disabled-bg-color);
+}
+.quantity :disabled {
+  color: var(--el-disabled-text-color);
+}
 .faulty {
   border-color: var(--late);
 }

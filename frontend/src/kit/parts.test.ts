@@ -1,3 +1,4 @@
+import { labelLines } from './sites'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import ChoiceBar from './ChoiceBar.vue'
@@ -51,5 +52,15 @@ describe('small parts', () => {
   })
   it('name the wood', () => {
     expect([speciesName('all'), speciesName('beech')]).toEqual(['All wood', 'Beech'])
+  })
+})
+
+describe('the label of a small ring', () => {
+  const ring = (label: string, x: number, y = 75) => ({ label, x_mm: x, y_mm: y, diameter_mm: 40 })
+  const long = ring('Ethanol 10 min', 100)
+  it('is broken before its figure where it would run into its neighbour’s', () => {
+    expect(labelLines(long, [long, ring('Wine 1 h', 155)], 1)).toEqual(['Ethanol', '10 min'])
+    expect(labelLines(long, [long, ring('Wine 1 h', 155, 20)], 1)).toEqual(['Ethanol 10 min'])
+    expect(labelLines(long, [long, ring('Wine 1 h', 180)], 1)).toEqual(['Ethanol 10 min'])
   })
 })

@@ -54,3 +54,22 @@ export function layTabs<Spot extends Site>(
   const rows = laid.length ? row + 1 : 0
   return { laid: laid.map((tab) => ({ ...tab, y: -(rows - tab.y) * TAB_ROW * unit })), rows }
 }
+
+interface Placed extends Site {
+  x_mm: number
+  y_mm: number
+  diameter_mm: number
+}
+
+/**
+ * A ring's label as it is written below it: in one line, or in two where it would run into the label of the ring beside it.
+ * "Ethanol 10 min" is split before its figure.
+ */
+export function labelLines(spot: Placed, spots: readonly Placed[], unit: number): string[] {
+  const beside = spots
+    .filter((each) => each !== spot && Math.abs(each.y_mm - spot.y_mm) < spot.diameter_mm / 2)
+    .map((each) => Math.abs(each.x_mm - spot.x_mm))
+  if (spot.label.length * LETTER * unit < Math.min(...beside)) return [spot.label]
+  const at = spot.label.search(/ \d/)
+  return at > 0 ? [spot.label.slice(0, at), spot.label.slice(at + 1)] : [spot.label]
+}

@@ -89,6 +89,8 @@ async function change(next: Draft | null, what: Partial<Change> | null): Promise
       :composed="composed"
       :library="library"
       :species="species"
+      :chosen="test?.id ?? ''"
+      @choose="(id) => (chosen = id)"
       @add="(what) => change(null, what)"
     />
   </div>

@@ -2,14 +2,30 @@
 import { computed } from 'vue'
 import PanelDrawing from '@/kit/PanelDrawing.vue'
 import { quantityOf, said } from '@/kit/units'
-import type { Change, Composed, Library } from './model'
+import { rowsOf, severityText, type Change, type Composed, type Library } from './model'
 
 /** What the draft asks of the trial: how it fills a panel, panels and slips, hands, days, readings; and what no test feeds. */
-const props = defineProps<{ composed: Composed; library: Library | null; species: string }>()
-defineEmits<{ add: [what: Partial<Change>] }>()
+const props = defineProps<{
+  composed: Composed
+  library: Library | null
+  species: string
+  /** Id of the test in hand. */
+  chosen: string
+}>()
+const emit = defineEmits<{ add: [what: Partial<Change>]; choose: [test: string] }>()
 
+const celsius = (value: number) => quantityOf('celsius', value)
+/** The drawing is small: a ladder's steps, which stand side by side, by what tells them apart. */
 const names = computed(
-  () => new Map(props.composed.protocol.tests.map((test) => [test.id, test.short_name || test.name])),
+  () =>
+    new Map(
+      rowsOf(props.composed).flatMap((row) =>
+        row.steps.map(({ test }) => [
+          test.id,
+          (row.ladder && severityText(test, celsius)) || test.short_name || test.name,
+        ]),
+      ),
+    ),
 )
 const panels = computed(() =>
   props.composed.panels.map((panel, index) => ({
@@ -24,6 +40,8 @@ const panels = computed(() =>
       })),
   })),
 )
+const selected = (spots: readonly { id: string; exposure: string }[]) =>
+  spots.find((spot) => spot.exposure === props.chosen)?.id ?? null
 const asking = computed(() => props.composed.asking)
 const hours = (h: number) => (h < 10 ? h.toFixed(1) : h.toFixed(0))
 const nameOf = (id: string) => props.library?.tests.find((test) => test.id === id)?.name ?? id
@@ -42,6 +60,8 @@ const nameOf = (id: string) => props.library?.tests.find((test) => test.id === i
           :spots="panel.spots"
           :areas="panel.areas"
           :text-scale="1.5"
+          :selected="selected(panel.spots)"
+          @pick="(id) => emit('choose', id.split('/')[0] ?? '')"
         />
       </figure>
       <p class="quiet">
@@ -86,7 +106,7 @@ const nameOf = (id: string) => props.library?.tests.find((test) => test.id === i
         v-for="test in composed.is_fixed ? [] : each.tests"
         :key="test"
         class="link"
-        @click="$emit('add', { what: 'add_test', test })"
+        @click="emit('add', { what: 'add_test', test })"
       >
         Add {{ nameOf(test) }}
       </button>

@@ -93,6 +93,7 @@ const own = (what: Partial<Change>) => emit('change', null, { test: props.test.i
           v-for="step in steps"
           :key="step.id"
           class="press"
+          :class="{ 'press-main': step.id === test.id }"
           :aria-pressed="step.id === test.id"
           :title="step.name"
           @click="$emit('choose', step.id)"
