@@ -63,7 +63,7 @@ askBeforeLeaving(isChanged)
         :trial-id="open.summary?.trial.id"
         :trouble="trouble"
         :troubled-field="troubledField"
-        :is-fixed="(open.summary?.n_graded ?? 0) > 0"
+        :is-fixed="open.summary?.trial.started_at != null"
       />
       <div class="row">
         <button class="press press-main" :disabled="isBusy || !isChanged">Save</button>
