@@ -10,7 +10,7 @@ from typing import Any
 from urllib.parse import quote
 
 import pytest
-from django.conf import settings
+from django.conf import settings as django_settings
 from django.db import connection
 from playwright.sync_api import BrowserContext, Page, expect
 
@@ -42,6 +42,11 @@ def browser_type_launch_args() -> dict[str, Any]:
             "--disable-sync",
         ],
     }
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings: Any) -> None:
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 
 @pytest.fixture
@@ -109,7 +114,7 @@ def workers(live_server: Any) -> Iterator[None]:
     address = f"mysql://{user}:{password}@{database['HOST']}:{database['PORT']}/{name}"
     running = [
         subprocess.Popen(
-            [sys.executable, str(settings.ROOT / "manage.py"), "work", queue],
+            [sys.executable, str(django_settings.ROOT / "manage.py"), "work", queue],
             env={**os.environ, "DATABASE_URL": address},
         )
         for queue in QUEUES
