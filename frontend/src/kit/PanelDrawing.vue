@@ -191,9 +191,11 @@ function nameOf(spot: DrawnSpot): string {
         :font-size="8.2 * unit"
         :transform="isUpright(spot) ? 'rotate(-90)' : undefined"
       >
-        <tspan v-for="(line, nth) in linesOf(spot)" :key="nth" x="0" :dy="nth * 8.2 * unit">
-          {{ line }}
-        </tspan>
+        <template v-for="(line, nth) in linesOf(spot)" :key="nth">
+          <!-- A space between the lines, so that what is seen is what the site is called. -->
+          {{ nth > 0 ? ' ' : '' }}
+          <tspan x="0" :dy="nth * 8.2 * unit">{{ line }}</tspan>
+        </template>
       </text>
       <text v-if="spot.words" class="label seen" :y="wordsBelow(spot)" :font-size="7.4 * unit">
         {{ spot.words }}
