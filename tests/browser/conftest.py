@@ -99,6 +99,16 @@ def sign_in(context: BrowserContext, live_server: Any) -> Iterator[SignIn]:
     assert faults == []
 
 
+def choose_candidate(page: Page, name: str) -> None:
+    """Choose a product or a family for a candidate by typing it."""
+    page.click("#candidate-product")
+    page.fill("#candidate-product", name)
+    page.keyboard.press("Enter")
+    # What is chosen, not what is typed, which the box holds out of sight as well.
+    picker = page.locator(".el-select", has=page.locator("#candidate-product"))
+    expect(picker.locator(".el-select__placeholder")).to_have_text(name)
+
+
 def start_trial(page: Page) -> None:
     """Start the trial on its Prepare page, its boards as they are."""
     page.get_by_role("button", name="Start the trial").click()

@@ -15,7 +15,7 @@ from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
-from tests.browser.conftest import SignIn, start_trial
+from tests.browser.conftest import SignIn, choose_candidate, start_trial
 
 ALWAYS = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "06:00", "to": "22:00"}
 
@@ -149,10 +149,7 @@ def put_together(page: Page, wanted: Wanted) -> None:
 def add_candidates(page: Page, wanted: Wanted) -> None:
     page.get_by_role("link", name="Candidates").click()
     for family, name, coats in wanted.candidates:
-        page.click("#candidate-product")
-        page.fill("#candidate-product", family)
-        page.keyboard.press("Enter")
-        expect(page.locator(".field", has=page.locator("#candidate-product"))).to_contain_text(family)
+        choose_candidate(page, family)
         page.fill("#build-up-name", name)
         page.fill("#build-up-coats", str(coats))
         page.keyboard.press("Tab")

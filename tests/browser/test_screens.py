@@ -20,7 +20,7 @@ from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.trials.models import Trial
-from tests.browser.conftest import SignIn
+from tests.browser.conftest import SignIn, choose_candidate
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 SHOP = {
@@ -194,8 +194,7 @@ def test_an_impossible_design_says_why_and_what_would_do(
     page.get_by_role("button", name="Add", exact=True).click()
     expect(page.get_by_role("alert")).to_have_text("Choose a product, or at least the family of the finish.")
     expect(page.locator("#build-up-name")).to_have_value("Marrowby Tung")
-    page.click("#candidate-product")
-    page.get_by_role("option", name="Pure drying oil", exact=True).click()
+    choose_candidate(page, "Pure drying oil")
     page.get_by_role("button", name="Add", exact=True).click()
     page.click("text=On to the build-ups")
     page.click("text=On to the design")

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading, ReadingEntry
-from tests.browser.conftest import SignIn, start_trial
+from tests.browser.conftest import SignIn, choose_candidate, start_trial
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"
 GRADES = {"Bare control": (1, 2, 1), "Marrowby Tung": (3, 3, 4), "Skarn Waterborne Satin": (5, 5, 4)}
@@ -53,9 +53,7 @@ def make_trial(page: Page) -> None:
         ("Marrowby Tung", "Pure drying oil", 4),
         ("Skarn Waterborne Satin", "Waterborne clear", 3),
     ):
-        page.click("#candidate-product")
-        page.fill("#candidate-product", family)
-        page.get_by_role("option", name=family, exact=True).click()
+        choose_candidate(page, family)
         page.fill("#build-up-name", name)
         page.fill("#build-up-coats", str(coats))
         page.keyboard.press("Tab")

@@ -142,15 +142,6 @@ def until_it_answers(address: str, *, within_s: float = 60) -> float:
 OWNER = {"NUBLET_SHOP": "Tarn Yard", "NUBLET_OWNER": "nell", "NUBLET_OWNER_PASSWORD": PASSWORD}
 
 
-def test_a_closed_terminal_stops_everything(var: Path) -> None:
-    running = Running(var, f"--port={any_free_port()}", **OWNER)
-    port = int(running.address.rsplit(":", 1)[1])
-    assert running.stop(signal.SIGHUP) == 130
-    assert port_is_free(port)
-    assert not processes.running_with(var / "shop" / "db" / "server.pid", "mariadbd")
-    assert not [q for q in QUEUES if processes.running_with(var / "shop" / f"{q}.pid", "manage.py")]
-
-
 def test_after_a_killed_launcher_the_next_start_comes_up(var: Path) -> None:
     """Killed, it can stop nothing: what it left behind is found and ended, and the data is there."""
     port = any_free_port()
@@ -167,7 +158,7 @@ def test_after_a_killed_launcher_the_next_start_comes_up(var: Path) -> None:
         last.stop(signal.SIGINT)
 
 
-def test_what_dies_is_started_again_and_said(var: Path) -> None:
+def test_what_dies_is_started_again_and_said_and_a_closed_terminal_stops_everything(var: Path) -> None:
     running = Running(var, f"--port={any_free_port()}", **OWNER)
     try:
         database, web = var / "shop" / "db" / "server.pid", var / "shop" / "web.pid"
@@ -179,8 +170,12 @@ def test_what_dies_is_started_again_and_said(var: Path) -> None:
             until_it_answers(running.address)
         assert sign_in(running.address)["role"] == "owner"
     finally:
-        running.process.send_signal(signal.SIGINT)
+        running.process.send_signal(signal.SIGHUP)
         said, _ = running.process.communicate(timeout=60)
+    assert running.process.returncode == 130
+    assert port_is_free(int(running.address.rsplit(":", 1)[1]))
+    assert not processes.running_with(var / "shop" / "db" / "server.pid", "mariadbd")
+    assert not [q for q in QUEUES if processes.running_with(var / "shop" / f"{q}.pid", "manage.py")]
     assert said.count("The database has died; starting it again.") == 2
     assert said.count("The application has died; starting it again.") == 1
     assert said.count("The worker for papers has died; starting it again.") == 1

@@ -25,6 +25,7 @@ function choose(chosen: { product: number | null; family: string; name: string }
   draft.value = { ...draft.value, product: chosen.product, family: chosen.family }
   suggested.value = chosen.product === null ? '' : chosen.name
   if (isUntouched) draft.value.name = suggested.value
+  trouble.value = ''
 }
 function add(): void {
   const { product, family, name, coats } = draft.value
