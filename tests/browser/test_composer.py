@@ -189,3 +189,24 @@ def test_from_scratch_to_a_plan(
         dates = page.get_by_role("region", name="Looks months away")
         for look in wanted.looks[1:]:
             expect(dates).to_contain_text(look)
+
+
+def test_a_spot_is_taken_in_hand_on_the_panel_and_made_a_ladder_of_one_line(
+    sign_in: SignIn, trial: Trial, live_server: Any
+) -> None:
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/{trial.pk}/protocol")
+    lines = page.locator(".line")
+    expect(lines).to_have_count(6)
+    page.locator("aside [data-exposure='coffee-1h']").click()
+    expect(page.locator(".line.chosen")).to_contain_text("Coffee, covered 1 h")
+    page.get_by_role("button", name="As a ladder").click()
+    steps = page.get_by_role("group", name="Steps of the ladder").get_by_role("button")
+    expect(steps).to_have_count(4)
+    # Four steps, and still a line of its own.
+    expect(lines).to_have_count(6)
+    expect(page.locator(".line.chosen")).to_contain_text("4 spots")
+    hardest = steps.last.inner_text()
+    steps.last.click()
+    expect(page.get_by_role("region", name="In hand")).to_contain_text(f"Coffee, covered {hardest}")
+    expect(steps.last).to_have_attribute("aria-pressed", "true")

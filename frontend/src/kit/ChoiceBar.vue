@@ -22,8 +22,10 @@ defineEmits<{ choose: [id: string] }>()
 <style scoped>
 .bar {
   display: flex;
+  flex-wrap: wrap;
 }
+/* Borders lie over each other, so that a second row has its own on the left. */
 .press + .press {
-  border-left: 0;
+  margin-left: -1px;
 }
 </style>

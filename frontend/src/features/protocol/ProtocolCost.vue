@@ -42,6 +42,10 @@ const panels = computed(() =>
 )
 const selected = (spots: readonly { id: string; exposure: string }[]) =>
   spots.find((spot) => spot.exposure === props.chosen)?.id ?? null
+function pick(spots: readonly { id: string; exposure: string }[], id: string): void {
+  const spot = spots.find((each) => each.id === id)
+  if (spot) emit('choose', spot.exposure)
+}
 const asking = computed(() => props.composed.asking)
 const hours = (h: number) => (h < 10 ? h.toFixed(1) : h.toFixed(0))
 const nameOf = (id: string) => props.library?.tests.find((test) => test.id === id)?.name ?? id
@@ -61,7 +65,7 @@ const nameOf = (id: string) => props.library?.tests.find((test) => test.id === i
           :areas="panel.areas"
           :text-scale="1.5"
           :selected="selected(panel.spots)"
-          @pick="(id) => emit('choose', id.split('/')[0] ?? '')"
+          @pick="(id) => pick(panel.spots, id)"
         />
       </figure>
       <p class="quiet">

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { words } from '@/api/declared.json'
 import type { Schemas } from '@/api/client'
+import ChoiceBar from '@/kit/ChoiceBar.vue'
 import { quantityOf } from '@/kit/units'
 import LookChoices from './LookChoices.vue'
 import {
@@ -40,7 +41,7 @@ const steps = computed(() =>
   (ladder.value?.tests ?? []).flatMap((id) =>
     props.draft.tests
       .filter((each) => each.id === id)
-      .map((each) => ({ id, name: each.name, says: severityText(each, celsius) || each.short_name })),
+      .map((each) => ({ id, name: severityText(each, celsius) || each.short_name })),
   ),
 )
 const own = (what: Partial<Change>) => emit('change', null, { test: props.test.id, ...what })
@@ -88,19 +89,12 @@ const own = (what: Partial<Change>) => emit('change', null, { test: props.test.i
     </div>
     <div v-if="ladder" class="ladder">
       <span>{{ ladder.name }}</span>
-      <span class="row" role="group" aria-label="Steps of the ladder">
-        <button
-          v-for="step in steps"
-          :key="step.id"
-          class="press"
-          :class="{ 'press-main': step.id === test.id }"
-          :aria-pressed="step.id === test.id"
-          :title="step.name"
-          @click="$emit('choose', step.id)"
-        >
-          {{ step.says }}
-        </button>
-      </span>
+      <ChoiceBar
+        label="Steps of the ladder"
+        :options="steps"
+        :chosen="test.id"
+        @choose="(id) => $emit('choose', id)"
+      />
       <label for="after-fail">After a fail</label>
       <select
         id="after-fail"

@@ -39,12 +39,12 @@ def say_shortly(kind: str, item: str, names: WorkNames, *, act: str = "") -> str
     --------
     >>> say_shortly("coat", "coat 1", WorkNames())
     'coat 1'
-    >>> damp = WorkNames(tests={"damp": "Damp 25×"}, acts={("damp", "wet-3"): "Wet and dry in turns, 3 of 25"})
+    >>> damp = WorkNames(tests={"damp": "Damp 25×"}, acts={("damp", "wet-3"): "wet and dry in turns, 3 of 25"})
     >>> say_shortly("act", "damp", damp, act="wet-3")
     'wet and dry in turns, 3 of 25'
     """
     if kind == "act":
-        return names.acts.get((item, act), act).lower()
+        return names.acts.get((item, act), act)
     return item if kind == "coat" else kind
 
 
