@@ -43,7 +43,7 @@ def faults_of(spec: dict[str, Any], plan: dict[str, Any]) -> list[str]:
     found: list[str] = []
     for check in (
         complete, in_hours, one_thing_at_a_time, in_windows, passes_from_one_batch, held_things, air_is_clean, sittings_are_safe,
-        products_apart, rack_holds,
+        products_apart, rack_holds, boards_together,
     ):  # fmt: skip
         found += check(spec, plan, done)
     start = datetime.fromisoformat(spec["start"])
@@ -414,6 +414,49 @@ def rack_holds(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Itera
     for begin, _ in wet:
         if sum(a <= begin < b for a, b in wet) > spec["rack_places"]:
             yield f"more panels wet than the rack holds at {begin / 60:.1f} min"
+
+
+def boards_together(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Iterator[str]:
+    """A board meets an exposure in one sitting of one person, apart from other boards, once all of it has cured."""
+    if not spec.get("together"):
+        return
+    start = datetime.fromisoformat(spec["start"])
+    begun: dict[tuple[str, str], list[Done]] = defaultdict(list)
+    cured: dict[str, float] = defaultdict(float)
+    for group in spec["groups"]:
+        for panel, board in zip(panels_of(group), group.get("boards") or [], strict=False):
+            coats = [
+                w.end
+                for w in done
+                if (w.group, w.panel) == (group["id"], panel) and w.kind in ("coat", "wipe")
+            ]
+            cured[board] = max([cured[board], *(end + group.get("cure_h", 0) * 3600 for end in coats)])
+            for exposure in group.get("exposures") or []:
+                first = acts_of(exposure)[0]
+                begun[board, exposure["id"]] += only(
+                    done, group["id"], panel, exposure["id"], first["kind"], first["look"]
+                )
+    for (board, item), works in begun.items():
+        if len({work.person for work in works}) > 1:
+            yield f"{item} on {board} is begun by several people"
+        sittings = set()
+        for work in works:
+            at = start + timedelta(seconds=work.start)
+            minutes = (at - datetime.combine(at.date(), time())).total_seconds() / 60
+            spans = open_minutes(spec, work.person - 1, at.date())
+            sittings.add((at.date(), next((a for a, b in spans if a <= minutes < b), None)))
+            if work.start < cured[board] - 1e-6:
+                yield f"{work} comes before all of {board} has cured"
+        if len(sittings) > 1:
+            yield f"{item} on {board} is begun in {len(sittings)} sittings"
+        low, high = min(w.start for w in works), max(w.end for w in works)
+        for (other, of), others in begun.items():
+            if of == item and other != board:
+                yield from (
+                    f"{work} of {other} lies between those of {board}"
+                    for work in others
+                    if low < work.end and work.start < high
+                )
 
 
 def greatest_gap(plan: dict[str, Any]) -> float:

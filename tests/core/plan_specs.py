@@ -143,7 +143,15 @@ def plan_specs(draw: st.DrawFn, *, with_acts: bool = True) -> dict[str, Any]:
         spec["rack_places"] = draw(st.integers(1, 6))
     if draw(st.booleans()):
         spec["days_off"] = ["2027-03-02", "2027-03-08"]
-    return spec
+    return together(spec) if draw(st.booleans()) else spec
+
+
+def together(spec: dict[str, Any]) -> dict[str, Any]:
+    """The same exposed together: a group's first panel is of the first board, its second of the second, and so on."""
+    groups = [
+        group | {"boards": [f"board {i + 1}" for i in range(group["panels"])]} for group in spec["groups"]
+    ]
+    return spec | {"groups": groups, "together": True}
 
 
 def large_spec(

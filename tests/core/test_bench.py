@@ -8,7 +8,8 @@ from itertools import pairwise
 
 import pytest
 
-from nublet.core.planning.bench import Bench, Bookings, PersonBench
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.bookings import Bookings, PersonBench
 from nublet.core.planning.calendar import sittings_of
 from nublet.core.planning.chains import Placed, gives_off_gas_with, ignites_with
 from nublet.core.planning.construct import split_work
@@ -94,7 +95,7 @@ def test_what_is_unbooked_leaves_the_bench_as_it_was() -> None:
         assert bench.place(chain, 0) == at
     assert (bench.people, bench.spans) == before
     assert sum(bench.in_sitting["bleach"].values()) == 0
-    stores = [bench.heat, bench.rack, *bench.groups, *bench.air.values(), *bench.lying.values()]
+    stores = [bench.heat, bench.rack, *bench.lots, *bench.air.values(), *bench.lying.values()]
     assert [store.intervals for store in stores] == [[]] * len(stores)
 
 

@@ -362,7 +362,7 @@ def test_planning_again_keeps_what_was_done_and_begins_after_now(
     assert min(row.start_at for row in undone) >= bench_clock.now()
     # The wiping that was missed comes first of the oil's, and every later coat is planned again.
     assert operation(planned, "wipe").start_at <= bench_clock.now() + timedelta(minutes=5)
-    assert sum(row.kind == "coat" and row.build_up.name == "Marrowby Tung" for row in undone) >= 3
+    assert sum(row.kind == "coat" and row.shared == "Marrowby Tung" for row in undone) >= 3
     # What is overdue is judged as if it were done now.
     assert any(says.startswith(f"If it is done now: {codes[0]}, coat 1: wiped off") for says in standing.late)
     assert standing.left_out == []
@@ -398,7 +398,7 @@ def test_a_spoiled_panel_is_due_no_more_and_its_successor_is_planned_again(
     again = standing_plan(Trial.objects.get(pk=trial.pk))
     assert again is not None
     coats = [row for row in again.operations.filter(kind="coat", item="coat 1") if new in codes_of(row)]
-    assert [row.build_up.name for row in coats] == ["Marrowby Tung"]
+    assert [row.shared for row in coats] == ["Marrowby Tung"]
 
 
 # --- the log
@@ -942,13 +942,13 @@ def test_one_mix_serves_the_passes_of_several_build_ups(
     assert opens is not None
     assert follows is not None
     assert (opens.n_panels, opens.begun_with) == (6, None)
-    assert opens.after == (f"{late.build_up.name}, coat 1",)
+    assert opens.after == (f"{late.shared}, coat 1",)
     assert (follows.n_panels, follows.after) == (3, ())
-    assert follows.begun_with == f"{early.build_up.name}, coat 1"
+    assert follows.begun_with == f"{early.shared}, coat 1"
     # 28 mL go on the wood of both, and half of it on the latter's: either is mixed as 50.
     assert [cup.cup.mixed_ml for cup in (opens, follows)] == [50, 50]
 
-    mix = mix_for(owner, draft.pk, build_up=early.build_up_id, item="coat 1", n_panels=3, work=early.pk)
+    mix = mix_for(owner, draft.pk, build_up=early.build_up_id or 0, item="coat 1", n_panels=3, work=early.pk)
     assert sum(part["amount"] for part in mix.amounts) == 50
     press(owner, draft, "done", early, measured={"mix": mix.pk})
     # It still counts down, for the other build-up's panels.
@@ -982,7 +982,9 @@ def test_what_is_mixed_is_what_the_card_says_when_panels_are_given_up_or_spoiled
     for work, n_panels in ((first[0], 3), (second[0], 5)):
         cup = shown(work)
         assert cup.n_panels == n_panels
-        mix = mix_for(owner, draft.pk, build_up=work.build_up_id, item=work.item, n_panels=3, work=work.pk)
+        mix = mix_for(
+            owner, draft.pk, build_up=work.build_up_id or 0, item=work.item, n_panels=3, work=work.pk
+        )
         assert [part["amount"] for part in mix.amounts] == [part.amount for part in cup.cup.amounts]
 
 

@@ -52,6 +52,8 @@ def describe(answer: Plan | NoPlan) -> str:
         look = "" if operation.look_after_min is None else f" after {operation.look_after_min:g} min"
         names = [panel.panel for panel in operation.panels]
         which = names[0] if len(names) == 1 else f"{names[0]} to {names[-1]}"
+        if operation.board:
+            which = f"{operation.board}: {', '.join(names)}"
         lines.append(
             f"  {at:%H:%M:%S}  {answer.spec.people[operation.person].name:10}  {operation.kind:6}  {operation.item}{look}: {which}"
         )

@@ -102,6 +102,13 @@ def _shown(moment: datetime) -> datetime:
 
 def _identity(name: str, operation: Operation) -> str:
     panels = ",".join(panel.panel for panel in operation.panels)
-    parts = [name, operation.group, operation.item, operation.kind, str(operation.look_after_min), panels]
+    parts = [
+        name,
+        operation.board or operation.group,
+        operation.item,
+        operation.kind,
+        str(operation.look_after_min),
+        panels,
+    ]
     parts += [operation.act] if operation.act else []
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()[:32]

@@ -6,7 +6,7 @@ import re
 from typing import Any, cast, get_args
 
 from nublet.core.errors import PlanError
-from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime
+from nublet.core.planning.exposure_work import ActWork, ExposureWork, Held, LookTime
 from nublet.core.protocols.agents import NATURES, Nature, natures_of
 from nublet.formats.plain_reader import PlainReader
 

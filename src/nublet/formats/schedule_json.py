@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from datetime import date, datetime
+from itertools import groupby
 from typing import Any, cast
 
 from nublet.core.errors import PlanError
@@ -34,9 +36,10 @@ _KEYS = {
     "cleanup_min",
     "airing_min",
     "days_off",
+    "together",
 }
 _PERSON_KEYS = {"name", "hours", "days_off"}
-_GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h"}
+_GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h", "boards"}
 _STEP_KEYS = {
     "id", "minutes_per_panel", "wipe", "recoat_after_h", "pot_life_min", "product", "solvent_open",
     "abrade_minutes_per_panel", "weigh_minutes_per_panel",
@@ -70,6 +73,7 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
         rack_places=None if rack is None else _READ.whole(rack, "rack_places"),
         cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
         airing_min=_READ.number(spec.get("airing_min", 0), "airing_min"),
+        is_together=_READ.flag(spec.get("together", False), "together"),
         groups=tuple(
             _group(item, f"groups.{index}")
             for index, item in enumerate(_READ.items(spec["groups"], "groups"))
@@ -98,7 +102,7 @@ def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:
         "lower_bound_end": _at(answer, answer.lower_bound_s),
         "sittings": answer.n_sittings,
         "waiting_min": round(answer.waiting_s / 60, 1),
-        "operations": [_operation(answer, operation) for operation in answer.operations],
+        "operations": [plain for operation in answer.operations for plain in _operations(answer, operation)],
         "says": list(answer.says),
     }
 
@@ -112,6 +116,7 @@ def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
         "rack_places": spec.rack_places,
         "cleanup_min": spec.cleanup_min,
         "airing_min": spec.airing_min,
+        "together": spec.is_together,
         "people": [
             {
                 "name": person.name,
@@ -133,6 +138,7 @@ def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
                 "panels": list(group.panels),
                 "cure_h": group.cure_h,
                 "condition_h": group.condition_h,
+                "boards": list(group.boards),
                 "steps": [_step_to_plain(step) for step in group.steps],
                 "exposures": [exposure_to_plain(exposure) for exposure in group.exposures],
             }
@@ -162,19 +168,22 @@ def _clock_text(minutes: float) -> str:
     return f"{int(minutes) // 60:02d}:{int(minutes) % 60:02d}"
 
 
-def _operation(plan: Plan, operation: Operation) -> dict[str, Any]:
-    return {
-        "group": operation.group,
-        "step": operation.item,
-        "kind": operation.kind,
-        **({"act": operation.act} if operation.act else {}),
-        "look_after_min": operation.look_after_min,
-        "person": operation.person + 1,
-        "panels": [
-            {"panel": panel.panel, "start": _at(plan, panel.start_s), "end": _at(plan, panel.end_s)}
-            for panel in operation.panels
-        ],
-    }
+def _operations(plan: Plan, operation: Operation) -> Iterator[dict[str, Any]]:
+    """An operation; where it goes across groups, a part for each panel or run of panels of one group."""
+    for group, panels in groupby(operation.panels, key=lambda panel: panel.group):
+        yield {
+            "group": group,
+            "step": operation.item,
+            "kind": operation.kind,
+            **({"act": operation.act} if operation.act else {}),
+            **({"board": operation.board} if operation.board else {}),
+            "look_after_min": operation.look_after_min,
+            "person": operation.person + 1,
+            "panels": [
+                {"panel": panel.panel, "start": _at(plan, panel.start_s), "end": _at(plan, panel.end_s)}
+                for panel in panels
+            ],
+        }
 
 
 def _at(plan: Plan, seconds: int) -> str:
@@ -254,6 +263,7 @@ def _group(item: object, path: str) -> PanelGroup:
         ),
         cure_h=_READ.number(plain.get("cure_h", 0), f"{path}.cure_h"),
         condition_h=_READ.number(plain.get("condition_h", 0), f"{path}.condition_h"),
+        boards=tuple(_READ.texts(plain.get("boards") or [], f"{path}.boards")),
         exposures=tuple(
             exposure_from_plain(exposure, f"{path}.exposures.{index}")
             for index, exposure in enumerate(_READ.items(plain.get("exposures") or [], f"{path}.exposures"))

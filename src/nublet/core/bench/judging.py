@@ -13,7 +13,8 @@ from itertools import pairwise
 from typing import Literal
 
 from nublet.core.bench.keys import DoneBook, DoneWork
-from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, PlanSpec
+from nublet.core.planning.exposure_work import ExposureWork
+from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 from nublet.core.quantities import amount, say
 
 Judgement = Literal["usable", "deviation", "spoiled"]

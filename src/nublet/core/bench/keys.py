@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.spec import ActWork, ExposureWork, LookTime, PanelGroup
+from nublet.core.planning.exposure_work import ActWork, ExposureWork, LookTime
+from nublet.core.planning.spec import PanelGroup
 
 # What is no work any more where some work was given up: no wiping without a coat, no lift without a lay.
 VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {

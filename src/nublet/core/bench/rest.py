@@ -67,12 +67,13 @@ class Rest:
             done=done,
             now_s=now_s,
             lost=lost,
-            fits=lambda chain: self.empty.place(chain) is not None,
+            empty=self.empty,
             obstacles=self.work.obstacles,
         )
 
     def split(self) -> None:
-        """Make the chains of all groups."""
+        """Make the chains of all groups, and of the boards that are exposed together."""
+        coated: list[Chain] = []
         for number, group in enumerate(self.spec.groups):
             panels = [i for i, name in enumerate(group.panels) if (group.id, name) not in self.left_out]
             coats = [
@@ -82,9 +83,20 @@ class Rest:
             ]
             for chain in self._weighings(number, group, panels):
                 self._add(chain)
-            for exposure in group.exposures:
-                for chain in self.exposures.chains(number, group, exposure, panels, coats):
+            coated += coats
+            for exposure in () if self.spec.is_together else group.exposures:
+                for chain in self.exposures.of_group(number, exposure, panels, coats):
                     self._add(chain)
+        for lot in range(len(self.spec.groups), len(self.spec.lots)):
+            left = [
+                panel
+                for panel, at in enumerate(self.spec.lots[lot])
+                if (self.spec.groups[at.group].id, self.spec.groups[at.group].panels[at.panel])
+                not in self.left_out
+            ]
+            bundle = max((chain.bundle for chain in self.work.chains), default=-1) + 1
+            for chain in self.exposures.of_board(lot, left, coated, bundle):
+                self._add(chain)
 
     def open_what_cannot_be_met(self) -> list[str]:
         """Order what has a last moment, and drop that moment where no order tried meets it; say which.
@@ -278,22 +290,23 @@ class Rest:
         return bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S, now_s=self.now_s)
 
     def _say_late(self, chain: Chain) -> str:
-        group, block = self.spec.groups[chain.group], chain.blocks[0]
-        names = ", ".join(group.panels[panel] for panel in block.panels)
+        lot, block = self.spec.lots[chain.lot], chain.blocks[0]
+        names = ", ".join(self.spec.groups[lot[p].group].panels[lot[p].panel] for p in block.panels)
         return f"{names}: {block.kind} of {block.item} cannot be done in its window any more."
 
 
 def _holds(chain: Chain) -> bool:
-    """Whether it holds something at the bench that it took before now."""
+    """Whether it holds something at the bench that it took before now, or fills the air."""
     return any(
-        occupation.first is None and (occupation.heat_blocks or occupation.irons)
+        occupation.first is None and (occupation.heat_blocks or occupation.irons or occupation.hazards)
         for occupation in chain.occupations
     )
 
 
 def _without_held(chain: Chain) -> tuple[Occupation, ...]:
     return tuple(
-        replace(each, heat_blocks=0, irons=0) if each.first is None else each for each in chain.occupations
+        replace(each, heat_blocks=0, irons=0, hazards=frozenset()) if each.first is None else each
+        for each in chain.occupations
     )
 
 

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 from nublet.core.bench.keys import DoneBook, DoneWork, WorkKey
 from nublet.core.planning.chains import Kind
-from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
+from nublet.core.planning.exposure_work import ExposureWork
+from nublet.core.planning.spec import PanelGroup, PlanSpec
 
 
 @dataclass(frozen=True, kw_only=True)

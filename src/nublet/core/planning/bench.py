@@ -6,11 +6,11 @@ exact for the chain at hand: a start that cannot be followed up in time jumps to
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right, insort
+from bisect import insort
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from itertools import pairwise
 
+from nublet.core.planning.bookings import Bookings, PersonBench
 from nublet.core.planning.calendar import Span, merge_spans, sitting_at, sittings_of, working_spans
 from nublet.core.planning.chains import (
     FOREVER,
@@ -22,98 +22,11 @@ from nublet.core.planning.chains import (
     ignites_with,
     least_starts,
 )
+from nublet.core.planning.layings import Layings
 from nublet.core.planning.spec import PlanSpec
 
 _PATIENCE = 100
 _LONGEST_STEP_S = 300
-
-
-@dataclass
-class Bookings:
-    """Intervals of time in order, which may overlap, each with how much it takes."""
-
-    intervals: list[tuple[int, int, int]] = field(default_factory=list)
-    longest_s: int = 0
-
-    def add(self, begins: int, ends: int, takes: int = 1) -> None:
-        """Book an interval."""
-        insort(self.intervals, (begins, ends, takes))
-        self.longest_s = max(self.longest_s, ends - begins)
-
-    def remove(self, begins: int, ends: int, takes: int = 1) -> None:
-        """Free an interval that was booked just so."""
-        del self.intervals[bisect_left(self.intervals, (begins, ends, takes))]
-
-    def overlapping(self, begins: int, ends: int) -> list[tuple[int, int, int]]:
-        """The intervals that share time with one; none of length 0 does."""
-        first = bisect_right(self.intervals, (begins - self.longest_s, -1, -1))
-        last = bisect_left(self.intervals, (ends, -1, -1))
-        return [item for item in self.intervals[first:last] if item[1] > begins]
-
-    def clear_after(self, begins: int, ends: int) -> int | None:
-        """``None`` when nothing overlaps, else when the first of what does ends."""
-        met = self.overlapping(begins, ends)
-        return min(item[1] for item in met) if met else None
-
-    def room_after(self, begins: int, ends: int, *, takes: int, capacity: int) -> int | None:
-        """``None`` when ``takes`` more fit under the capacity all the while, else a time worth trying next."""
-        met = self.overlapping(begins, ends)
-        if sum(item[2] for item in met) + takes <= capacity:
-            return None
-        moments = sorted({max(begins, item[0]) for item in met})
-        for moment in moments:
-            if sum(item[2] for item in met if item[0] <= moment < item[1]) + takes > capacity:
-                return min(item[1] for item in met if item[0] <= moment < item[1])
-        return None
-
-
-@dataclass
-class PersonBench:
-    """One person's working spans and what they are booked for. Booked blocks never overlap."""
-
-    spans: list[Span]
-    begins: list[int] = field(default_factory=list)
-    ends: list[int] = field(default_factory=list)
-    span_ends: list[int] = field(default_factory=list)
-    # Coats by start: begin, end, product.
-    coats: list[tuple[int, int, str]] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        self.span_ends = [span[1] for span in self.spans]
-
-    def next_free(self, second: int, length: int) -> int | None:
-        """The earliest start at or after ``second`` at which so long a block fits into one span; ``None`` for never."""
-        for number in range(bisect_right(self.span_ends, second), len(self.spans)):
-            opens, closes = self.spans[number]
-            start = max(second, opens)
-            booking = bisect_right(self.ends, start)
-            while start + length <= closes:
-                if booking == len(self.begins) or self.begins[booking] >= start + length:
-                    return start
-                start = max(start, self.ends[booking])
-                booking += 1
-        return None
-
-    def book(self, start: int, end: int) -> None:
-        """Take the hands for a while."""
-        place = bisect_left(self.begins, start)
-        self.begins.insert(place, start)
-        self.ends.insert(place, end)
-
-    def free(self, start: int) -> None:
-        """Give back what was booked from ``start`` on."""
-        place = bisect_left(self.begins, start)
-        del self.begins[place], self.ends[place]
-
-    def clean_after(self, start: int, end: int, product: str, cleanup_s: int) -> int | None:
-        """``None`` when no other product is coated within the clean-up time, else when to try next."""
-        near = bisect_right(self.coats, (start - cleanup_s - 86_400, 0, ""))
-        for begins, ends, other in self.coats[near:]:
-            if begins >= end + cleanup_s:
-                break
-            if other != product and ends + cleanup_s > start:
-                return ends + cleanup_s
-        return None
 
 
 class Bench:
@@ -126,7 +39,11 @@ class Bench:
         self.spans = merge_spans(span for person in self.people for span in person.spans)
         self.sittings = sittings_of(self.spans, spec.start)
         self.cleanup_s = round(spec.cleanup_min * 60)
-        self.groups = [Bookings() for _ in spec.groups]
+        self.lots = [Bookings() for _ in spec.lots]
+        self.layings = Layings()
+        # Whose hands the chain at hand is for; None for whoever can.
+        self._only: int | None = None
+        self._own_sittings: dict[int, list[Span]] = {}
         self.heat = Bookings()
         self.irons = Bookings()
         self.rack = Bookings()
@@ -138,18 +55,25 @@ class Bench:
         # How many blocks of bleach, acid and ammonia each sitting has.
         self.in_sitting: dict[str, dict[int, int]] = {"bleach": {}, "acid": {}, "ammonia": {}}
 
-    def place(self, chain: Chain, not_before: int = 0) -> list[Placed] | None:
+    def place(self, chain: Chain, not_before: int = 0, *, only: int | None = None) -> list[Placed] | None:
         """The earliest way to fit a chain in, nothing booked; ``None`` when there is none before the horizon.
 
-        The first block starts as early as can be, each other as near its nominal wait as can be, later rather than earlier.
+        The first block starts as early as can be, each other as near its nominal wait as can be, later rather than earlier. It
+        is begun by the person ``only``, where that is given; and where others of its bundle are booked, beside these.
         """
         if any(block.wait_s > block.latest_s for block in chain.blocks):
             return None
         placed: list[Placed | None] = [None] * len(chain.blocks)
+        not_before, not_after = max(not_before, chain.not_before_s), chain.not_after_s
+        self._only, beside = only, self.layings.beside(chain)
+        if beside is not None:
+            self._only = beside.person
+            begins, ends = self.sitting_of(beside.person, beside.start_s)
+            not_before, not_after = max(not_before, begins), min(not_after, ends - chain.blocks[0].length_s)
         self._known = {}
         self._is_tight = self._needs_cleaning_within(chain)
-        start = self._earliest(chain, 0, max(not_before, chain.not_before_s), chain.not_after_s, placed)
-        if start is None or start > chain.not_after_s:
+        start = self._earliest(chain, 0, not_before, not_after, placed)
+        if start is None or start > not_after:
             return None
         return [block for block in placed if block is not None]
 
@@ -165,8 +89,29 @@ class Bench:
             for one, other in pairwise(coats)
         )
 
+    def sitting_of(self, person: int, second: int) -> Span:
+        """The sitting of one person that holds a second: their own working span, cut at midnight."""
+        opens, closes = self.people[person].span_at(second)
+        begins, ends = self.sittings[sitting_at(self.sittings, second)]
+        return max(opens, begins), min(closes, ends)
+
+    def sittings_of_person(self, person: int) -> list[Span]:
+        """All sittings of one person."""
+        if person not in self._own_sittings:
+            self._own_sittings[person] = self._cut_at_midnight(person)
+        return self._own_sittings[person]
+
+    def _cut_at_midnight(self, person: int) -> list[Span]:
+        return [
+            (max(opens, begins), min(closes, ends))
+            for opens, closes in self.people[person].spans
+            for begins, ends in self.sittings
+            if max(opens, begins) < min(closes, ends)
+        ]
+
     def book(self, chain: Chain, placed: Sequence[Placed]) -> None:
         """Take the times of a placed chain."""
+        self.layings.book(chain, placed)
         for block, at in zip(chain.blocks, placed, strict=True):
             self._take(chain, block, at)
         for occupation in chain.occupations:
@@ -177,6 +122,7 @@ class Bench:
 
     def unbook(self, chain: Chain, placed: Sequence[Placed]) -> None:
         """Give back the times of a booked chain."""
+        self.layings.unbook(chain, placed)
         for block, at in zip(chain.blocks, placed, strict=True):
             self._give_back(chain, block, at)
         for occupation in chain.occupations:
@@ -212,7 +158,7 @@ class Bench:
         block = chain.blocks[number]
         start, tries = low, 0
         while True:
-            at = self._next_start(chain, block, start)
+            at = self._next_start(chain, number, start)
             if at is not None and at.start_s > high:
                 return at.start_s
             later: int | None = self.horizon_s
@@ -265,19 +211,24 @@ class Bench:
             self._give_back(chain, block, at)
         return later if later is not None else self._clash(chain, number, placed)
 
-    def _next_start(self, chain: Chain, block: Block, low: int) -> Placed | None:
+    def _next_start(self, chain: Chain, block_number: int, low: int) -> Placed | None:
         best: Placed | None = None
+        block = chain.blocks[block_number]
         length = block.length_s
         for number, person in enumerate(self.people):
+            if block_number == 0 and self._only not in (None, number):
+                continue
             seek = low
             while True:
                 start = person.next_free(seek, length)
                 if start is None or (best is not None and start >= best.start_s):
                     break
                 later: int | None = None
-                if len(self.people) > 1:
+                if chain.bundle >= 0 and block_number == 0:
+                    later = self._turn_after(chain, number, start, start + length)
+                if later is None and len(self.people) > 1:
                     # A panel is in one pair of hands at a time.
-                    later = self.groups[chain.group].clear_after(start, start + length)
+                    later = self.lots[chain.lot].clear_after(start, start + length)
                 if later is None and block.product and self.cleanup_s:
                     later = person.clean_after(start, start + length, block.product, self.cleanup_s)
                 if later is None:
@@ -286,13 +237,20 @@ class Bench:
                 seek = max(later, start + 1)
         return best
 
+    def _turn_after(self, chain: Chain, person: int, begins: int, ends: int) -> int | None:
+        """``None`` when a bundle may begin there, in one sitting and when it is its turn, else when to try next."""
+        closes = self.sitting_of(person, begins)[1]
+        return closes if ends > closes else self.layings.clear_after(chain, begins, ends)
+
     def _clash(self, chain: Chain, number: int, placed: Sequence[Placed | None]) -> int | None:
         """``None`` when what begins with a block meets nothing that it must not, else the next start worth trying."""
         for occupation in chain.occupations:
             if occupation.first is None and number == occupation.last:
                 begins, ends = _stretch(chain, occupation, placed)
                 # What it holds since before the plan it holds until then: later would be no better.
-                if not self._can_hold(occupation, begins, ends):
+                if not self._can_hold(occupation, begins, ends) or not self._is_clear(
+                    occupation, begins, ends
+                ):
                     return self.horizon_s
             if occupation.first != number:
                 continue
@@ -310,6 +268,12 @@ class Bench:
                 (self.heat, occupation.heat_blocks, self.spec.heat_blocks),
                 (self.irons, occupation.irons, self.spec.irons),
             )
+        )
+
+    def _is_clear(self, occupation: Occupation, begins: int, ends: int) -> bool:
+        """Whether nothing booked meets what has been hot, or in the air, since before the plan."""
+        return all(
+            self.air[foe].clear_after(begins, ends) is None for foe in ignites_with(occupation.hazards)
         )
 
     def _clash_of(
@@ -376,7 +340,7 @@ class Bench:
         if block.product:
             insort(person.coats, (at.start_s, end, block.product))
         if len(self.people) > 1:
-            self.groups[chain.group].add(at.start_s, end)
+            self.lots[chain.lot].add(at.start_s, end)
 
     def _give_back(self, chain: Chain, block: Block, at: Placed) -> None:
         end = at.start_s + block.length_s
@@ -385,7 +349,7 @@ class Bench:
         if block.product:
             person.coats.remove((at.start_s, end, block.product))
         if len(self.people) > 1:
-            self.groups[chain.group].remove(at.start_s, end)
+            self.lots[chain.lot].remove(at.start_s, end)
 
 
 def _stretch(chain: Chain, occupation: Occupation, placed: Sequence[Placed | None]) -> tuple[int, int]:

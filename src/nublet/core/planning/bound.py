@@ -24,11 +24,12 @@ from ortools.linear_solver import pywraplp
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import Span
-from nublet.core.planning.chains import FOREVER, Block, Chain, Placed
+from nublet.core.planning.chains import FOREVER, Block, Chain, Placed, at_least
 from nublet.core.planning.construct import Placement, Work, released_at, trial_horizon
+from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.exposures import exposure_chain
 from nublet.core.planning.passes import coat_chain, in_seconds, last_of_step
-from nublet.core.planning.spec import ExposureWork, PanelGroup, PlanSpec
+from nublet.core.planning.spec import PanelGroup, PlanSpec
 
 _SLOT_S = 3600
 _MOST_SLOTS = 600
@@ -57,7 +58,7 @@ def earliest_end_of_chains(work: Work, now_s: int) -> int:
     ends = [now_s]
     placement: Placement = {}
     for chain in sorted(work.chains, key=lambda chain: bool(chain.releases)):
-        alone = _at_least(chain)
+        alone = replace(at_least(chain), releases=())
         known = all(release.chain in placement for release in chain.releases)
         placed = bench.place(alone, released_at(chain, placement) if known else now_s)
         if placed is not None:
@@ -96,14 +97,17 @@ class _Bound:
         """The latest end of the single chains."""
         ends = [0]
         for number, group in enumerate(self.spec.groups):
-            released = self._release(number, 0)
-            ends.append(released - in_seconds(group.cure_h * 60) if group.steps else 0)
+            own = self._release(number, 0)
+            ends.append(own - in_seconds(group.cure_h * 60) if group.steps else 0)
+            # Exposed together, each of its panels waits for the whole board.
+            beside = self.beside(number)
+            released = max([own, *(self._release(other, 0) for other in beside)])
             for exposure in group.exposures:
                 # A look at a time, so that none is in another's way.
                 for look in exposure.looks or (None,):
                     one = replace(exposure, looks=() if look is None else (look,))
                     chain = exposure_chain(number, one, (0,), is_loose=True)
-                    ends.append(self.horizon_s if chain is None else self._end(_at_least(chain), released))
+                    ends.append(self.horizon_s if chain is None else self._end(at_least(chain), released))
         return max(ends)
 
     def of_hands(self) -> int:
@@ -135,23 +139,52 @@ class _Bound:
         The first j panels to be ready have had all their coating, and their first coats, done by hands that work no faster
         than they can; and the one of them whose first coat came last still had its own waits before it.
         """
+        if self.spec.is_together:
+            return self._board_releases(members)
         works, firsts = [], []
         for number in members:
             group = self.spec.groups[number]
             works += [_coating(group)] * len(group.panels)
-            firsts += [_coating(replace(group, steps=group.steps[:1]))] * len(group.panels)
-        works.sort()
-        firsts.sort()
+            firsts += [_first_coat(group)] * len(group.panels)
+        return self._one_by_one(sorted(works), sorted(firsts), members, max(firsts))
+
+    def _board_releases(self, members: Sequence[int]) -> list[int]:
+        """The same where a board's panels wait for each other: the boards one by one, the fullest first."""
+        boards = [panels for panels in self.spec.boards.values() if any(at.group in members for at in panels)]
+        works = sorted(sum(_coating(self.spec.groups[at.group]) for at in panels) for panels in boards)
+        firsts = sorted(sum(_first_coat(self.spec.groups[at.group]) for at in panels) for panels in boards)
+        groups = sorted({at.group for panels in boards for at in panels})
+        each = max(_first_coat(self.spec.groups[number]) for number in groups)
+        coated = [number for number in groups if self.spec.groups[number].steps]
+        by_board = self._one_by_one(works, firsts, coated, each) if coated else [0] * len(boards)
+        alone = sorted(max(self._release(at.group, 0) for at in panels) for panels in boards)
+        counts = sorted((sum(at.group in members for at in panels) for panels in boards), reverse=True)
+        return [
+            max(released, own)
+            for released, own, count in zip(by_board, alone, counts, strict=True)
+            for _ in range(count)
+        ]
+
+    def _one_by_one(
+        self, works: Sequence[int], firsts: Sequence[int], members: Sequence[int], longest_first: int
+    ) -> list[int]:
         cure_s = min(in_seconds(self.spec.groups[number].cure_h * 60) for number in members)
         kinds = {self._kind(number): number for number in members}
         found, total, first_total = [], 0, 0
         for work, first in zip(works, firsts, strict=True):
             total += work
             first_total += first
-            from_s = max(0, self._when_done(first_total) - max(firsts))
+            from_s = max(0, self._when_done(first_total) - longest_first)
             by_chain = min(self._release(number, from_s) for number in kinds.values())
             found.append(max(by_chain, self._when_done(total) + cure_s if total else 0))
         return found
+
+    def beside(self, number: int) -> set[int]:
+        """Groups that have a panel on a board of a group's, itself among them; none where boards are not exposed together."""
+        if not self.spec.is_together:
+            return set()
+        boards = set(self.spec.groups[number].boards)
+        return {at.group for board in boards for at in self.spec.boards[board]}
 
     def _kind(self, number: int) -> object:
         return replace(self.spec.groups[number], id="", panels=("",), exposures=())
@@ -161,7 +194,7 @@ class _Bound:
         group = self.spec.groups[number]
         if not group.steps:
             return 0
-        chain = _at_least(_loosened(coat_chain(self.spec, number, (0,)), group))
+        chain = at_least(_loosened(coat_chain(self.spec, number, (0,)), group))
         placed = self.empty.place(chain, from_s)
         if placed is None:
             return self.horizon_s
@@ -213,6 +246,12 @@ class _Flow:
             if key not in pools:
                 pools[key] = bound.releases(key)
             self.releases.append(pools[key])
+        on_board = [
+            [n for panels in spec.boards.values() if (n := sum(at.group in numbers for at in panels))]
+            for numbers in members.values()
+        ]
+        self.most_on_board = [max(counts, default=1) for counts in on_board]
+        self.least_on_board = [min(counts, default=1) for counts in on_board]
         self.columns = [(e, stage) for e, stages in enumerate(self.stages) for stage in range(len(stages))]
         self.programme = pywraplp.Solver.CreateSolver("GLOP")
         # Each question differs from the last in bounds alone, from which the dual simplex goes on.
@@ -306,10 +345,25 @@ class _Flow:
                     for e, act, following in hot
                     for term in self._in_span((e, act), opens, slot, following.wait_s + following.unit_s)
                 ]
-                self._row(terms, blocks * (self.ends[slot] - self.starts[opens]))
+                seconds = blocks * (self.ends[slot] - self.starts[opens])
+                self._row(terms, seconds)
+                if self.bound.spec.is_together:
+                    self._hold_bundles(hot, opens, slot, seconds)
+
+    def _hold_bundles(
+        self, hot: Sequence[tuple[int, int, _Stage]], opens: int, slot: int, seconds: int
+    ) -> None:
+        """A board is begun in one sitting or another, whole: no more of them in a span than have their hours of the blocks there."""
+        fullest = max(self.most_on_board[e] for e, _, _ in hot)
+        least = min(self.least_on_board[e] * (following.wait_s + following.unit_s) for e, _, following in hot)
+        terms = [
+            term for e, act, _ in hot if act == 0 for term in self._in_span((e, 0), opens, slot, 1 / fullest)
+        ]
+        if terms:
+            self._row(terms, seconds // max(1, least))
 
     def _in_span(
-        self, column: tuple[int, int], opens: int, slot: int, each_s: int
+        self, column: tuple[int, int], opens: int, slot: int, each_s: float
     ) -> list[tuple[Any, float]]:
         """Terms for what of a stage begins from slot ``opens`` to ``slot``, times the seconds that each takes."""
         variables = self.begun[column]
@@ -334,11 +388,6 @@ def _stages(exposure: ExposureWork) -> list[_Stage]:
     if chain is None:
         return []
     return [_Stage(b.unit_s, b.parent, b.wait_s, b.latest_s) for b in chain.blocks]
-
-
-def _at_least(chain: Chain) -> Chain:
-    """The chain with every wait wanted at its least."""
-    return replace(chain, blocks=tuple(replace(block, nominal_s=0) for block in chain.blocks), releases=())
 
 
 def _loosened(chain: Chain, group: PanelGroup) -> Chain:
@@ -369,6 +418,10 @@ def _coating(group: PanelGroup) -> int:
         total += step.minutes_per_panel + step.abrade_minutes_per_panel + 2 * step.weigh_minutes_per_panel
         total += step.wipe.minutes_per_panel if step.wipe else 0
     return int(total * 60)
+
+
+def _first_coat(group: PanelGroup) -> int:
+    return _coating(replace(group, steps=group.steps[:1]))
 
 
 def _work_of(group: PanelGroup) -> int:

@@ -6,7 +6,8 @@ from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime, time, timedelta
 
-from nublet.core.planning.spec import DAY_MIN, WEEKDAYS, Hands, WorkingHours
+from nublet.core.planning.limits import DAY_MIN
+from nublet.core.planning.spec import WEEKDAYS, Hands, WorkingHours
 
 Span = tuple[int, int]
 DAY_S = 24 * 3600

@@ -8,7 +8,7 @@ coat, wipe; or lay, lift, look, look. Times are whole seconds since the plan's s
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -40,7 +40,7 @@ class Block:
     item : str
         Id of the step or exposure.
     panels : tuple of int
-        Numbers of the group's panels, in the order in which they are done.
+        Numbers of the lot's panels, in the order in which they are done.
     unit_s, pace_s : int
         Hands-on seconds for one panel, and from the start of one panel to the start of the next.
     parent : int or None
@@ -114,6 +114,9 @@ class Release:
 class Chain:
     """A pass of panels through some blocks.
 
+    ``lot`` is the number of the lot (:attr:`nublet.core.planning.spec.PlanSpec.lots`) whose panels it is about.
+    Chains of one ``bundle`` begin in one sitting of one pair of hands, and no other bundle of their exposure begins between them;
+    -1 for a chain of none.
     ``not_before_s`` and ``not_after_s`` bound the first block's start; ``releases`` name the chains that it waits for.
     ``rank`` puts chains with a last moment before all others, in an order that is known to meet them.
     ``is_overdue`` says that the window of the first block has closed.
@@ -121,7 +124,7 @@ class Chain:
     """
 
     number: int
-    group: int
+    lot: int
     blocks: tuple[Block, ...]
     occupations: tuple[Occupation, ...] = ()
     releases: tuple[Release, ...] = ()
@@ -129,6 +132,7 @@ class Chain:
     not_after_s: int = FOREVER
     rank: int = FOREVER
     is_overdue: bool = False
+    bundle: int = -1
 
     @cached_property
     def shape(self) -> object:
@@ -147,7 +151,7 @@ class Chain:
             )
             for b in self.blocks
         )
-        return blocks, self.occupations, self.not_after_s
+        return blocks, self.occupations, self.not_after_s, self.item if self.bundle >= 0 else ""
 
     @cached_property
     def tail_s(self) -> int:
@@ -187,6 +191,11 @@ def least_starts(blocks: Sequence[Block]) -> list[int]:
     for block in blocks:
         starts.append(0 if block.parent is None else starts[block.parent] + block.wait_s)
     return starts
+
+
+def at_least(chain: Chain) -> Chain:
+    """The chain with every wait wanted at its least."""
+    return replace(chain, blocks=tuple(replace(block, nominal_s=0) for block in chain.blocks))
 
 
 @dataclass(frozen=True)

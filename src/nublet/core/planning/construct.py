@@ -21,6 +21,7 @@ from nublet.core.planning.passes import (
     split_evenly,
 )
 from nublet.core.planning.spec import PanelGroup, PlanSpec
+from nublet.core.planning.together import bundle_passes, place_bundle, released_by_board, variants_of
 
 _MOST_HORIZON_S = 20 * 366 * DAY_S
 Aim = Literal["end", "sittings", "waiting"]
@@ -30,10 +31,14 @@ Rule = Callable[[Chain], tuple[int, ...]]
 
 @dataclass(frozen=True)
 class Obstacle:
-    """A part of the work that cannot be done whatever else is left out: a group's steps, or one of its exposures."""
+    """A part of the work that cannot be done whatever else is left out: a group's steps, or one of its exposures.
+
+    ``lot`` is the board's that cannot meet the exposure together, though each of its panels could alone.
+    """
 
     group: int
     exposure: int | None = None
+    lot: int | None = None
 
 
 @dataclass(kw_only=True)
@@ -55,10 +60,11 @@ class Merit:
     waiting_s: int
 
 
-def split_work(spec: PlanSpec, *, parts: int = 1) -> Work:
+def split_work(spec: PlanSpec, *, parts: int = 1, seed: int = 0) -> Work:
     """Split all groups into passes, as large as fit an empty bench; exposures' into ``parts`` of a group at least.
 
-    Smaller passes fill gaps that larger ones leave, at the price of more of them.
+    Smaller passes fill gaps that larger ones leave, at the price of more of them. What is exposed together goes by boards, in an
+    order that is drawn with ``seed``.
     """
     work = Work(spec=spec)
     empty = Bench(spec, trial_horizon(spec))
@@ -69,7 +75,7 @@ def split_work(spec: PlanSpec, *, parts: int = 1) -> Work:
             work.obstacles.append(Obstacle(number))
         coats = numbered(coats, len(work.chains))
         work.chains += coats
-        for place, exposure in enumerate(group.exposures):
+        for place, exposure in enumerate(() if spec.is_together else group.exposures):
             passes = exposure_passes(
                 spec, number, exposure, panels, lambda chain: empty.place(chain) is not None, parts=parts
             )
@@ -77,7 +83,33 @@ def split_work(spec: PlanSpec, *, parts: int = 1) -> Work:
                 work.obstacles.append(Obstacle(number, place))
             for chain in numbered(passes, len(work.chains)):
                 work.chains.append(release_chain(chain, coats, group))
+    if spec.is_together:
+        _add_bundles(work, empty, seed)
     return work
+
+
+def _add_bundles(work: Work, empty: Bench, seed: int) -> None:
+    """Add the passes of each board through each exposure, held back until all of the board has cured."""
+    spec, coats = work.spec, list(work.chains)
+    for lot in range(len(spec.groups), len(spec.lots)):
+        everyone = range(len(spec.lots[lot]))
+        releases = released_by_board(spec, lot, coats, everyone)
+        for item, variants in variants_of(spec, lot, everyone, seed):
+            passes = bundle_passes(spec, lot, variants, empty)
+            if not passes:
+                work.obstacles.append(bundle_obstacle(spec, lot, item))
+            bundle = len(work.chains)
+            for chain in numbered(passes, bundle):
+                work.chains.append(replace(chain, bundle=bundle, releases=releases))
+
+
+def bundle_obstacle(spec: PlanSpec, lot: int, item: str) -> Obstacle:
+    """What is in the way of a board's exposure, by the first of its panels that has it."""
+    for at in spec.lots[lot]:
+        for place, exposure in enumerate(spec.groups[at.group].exposures):
+            if exposure.id == item:
+                return Obstacle(at.group, place, lot)
+    raise ValueError(f"no panel of lot {lot} has {item!r}")
 
 
 def release_chain(chain: Chain, coats: Sequence[Chain], group: PanelGroup) -> Chain:
@@ -118,9 +150,20 @@ def place_all(bench: Bench, chains: Iterable[Chain], placement: Placement) -> bo
     # While bookings only grow, a chain of the same shape that may begin no sooner finds nothing sooner either.
     known: dict[object, tuple[int, int]] = {}
     is_alone = len(bench.people) == 1
+    chains = list(chains)
+    bundles: dict[int, list[Chain]] = {}
     for chain in chains:
+        bundles.setdefault(chain.bundle, []).append(chain)
+    for chain in chains:
+        if chain.number in placement:
+            continue
+        members = [chain] if chain.bundle < 0 else bundles[chain.bundle]
+        if len(members) > 1:
+            if not _place_members(bench, members, placement):
+                return False
+            continue
         released = max(released_at(chain, placement), chain.not_before_s)
-        shape = (chain.shape, None if is_alone else chain.group)
+        shape = (chain.shape, None if is_alone else chain.lot)
         earlier = known.get(shape)
         placed = bench.place(
             chain, max(released, earlier[1]) if earlier and released >= earlier[0] else released
@@ -130,6 +173,18 @@ def place_all(bench: Bench, chains: Iterable[Chain], placement: Placement) -> bo
         known[shape] = (released, placed[0].start_s)
         bench.book(chain, placed)
         placement[chain.number] = placed
+    return True
+
+
+def _place_members(bench: Bench, members: Sequence[Chain], placement: Placement) -> bool:
+    """Place and book a bundle of several passes; false when there is no place."""
+    released = max(max(released_at(chain, placement), chain.not_before_s) for chain in members)
+    placed = place_bundle(bench, members, released)
+    if placed is None:
+        return False
+    for chain, at in zip(members, placed, strict=True):
+        bench.book(chain, at)
+        placement[chain.number] = at
     return True
 
 

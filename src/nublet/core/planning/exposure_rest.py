@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.planning.chains import FOREVER, Block, Occupation
+from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.exposures import (
     Node,
     blocks_of,
@@ -14,7 +15,6 @@ from nublet.core.planning.exposures import (
     keep_looks_in_order,
     nodes_of,
 )
-from nublet.core.planning.spec import ExposureWork
 
 
 @dataclass(frozen=True, kw_only=True)

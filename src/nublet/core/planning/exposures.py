@@ -8,8 +8,9 @@ from dataclasses import dataclass, field, replace
 from typing import get_args
 
 from nublet.core.planning.chains import Block, Chain, Hazard, Occupation
+from nublet.core.planning.exposure_work import ActWork, ExposureWork, Held, LookTime
 from nublet.core.planning.passes import behind, in_seconds, sizes_to_try, split_evenly
-from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime, PlanSpec
+from nublet.core.planning.spec import PlanSpec
 
 # A window of which each half is no wider than this is aimed at in its middle; a wider one is used as early as it opens.
 _CLOSE_MIN = 20.0
@@ -38,7 +39,7 @@ def exposure_chain(
     acts = [number for number, block in enumerate(blocks) if block.kind != "look"]
     return Chain(
         number=-1,
-        group=group_number,
+        lot=group_number,
         blocks=tuple(blocks),
         occupations=tuple(exposure_occupations(exposure, acts, len(panels))),
     )

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 from ortools.sat.python import cp_model
 
-from nublet.core.planning.bench import Bench, Bookings
-from nublet.core.planning.calendar import Span, merge_spans, sitting_at
+from nublet.core.planning.bench import Bench
+from nublet.core.planning.bookings import Bookings
+from nublet.core.planning.calendar import DAY_S, Span, merge_spans, sitting_at
 from nublet.core.planning.chains import (
     FOREVER,
     Block,
@@ -63,6 +65,7 @@ class Model:
             self._add_releases()
             self._add_hands()
             self._add_occupations()
+            self._add_bundles()
 
     def answer(self, solver: cp_model.CpSolver) -> Placement:
         """Where the moving chains now stand."""
@@ -137,8 +140,11 @@ class Model:
         """Starts, as closed spans, at which a person could do a block if nothing else moved."""
         length = block.length_s
         high = min(high, self.end_s - length)
-        gaps = self._gaps(person, chain.group)
+        gaps = self._gaps(person, chain.lot)
         extra = list(barred)
+        if chain.bundle >= 0 and block is chain.blocks[0]:
+            # Neither may it lie in another bundle's turn, nor reach into it.
+            extra += list(self.bench.layings.others(chain))
         if block.product and self.bench.cleanup_s:
             away = self.bench.cleanup_s
             coats = self.bench.people[person].coats
@@ -158,7 +164,7 @@ class Model:
             hands = self.bench.people[person]
             taken = list(zip(hands.begins, hands.ends, strict=True))
             if key[1] >= 0:
-                taken = merge_spans([*taken, *((a, b) for a, b, _ in self.bench.groups[group].intervals)])
+                taken = merge_spans([*taken, *((a, b) for a, b, _ in self.bench.lots[group].intervals)])
             self.gaps[key] = _without(hands.spans, taken)
         return self.gaps[key]
 
@@ -196,8 +202,8 @@ class Model:
                     )
             self.cp.add_no_overlap(intervals)
         if len(self.bench.people) > 1:
-            for group in {move.chain.group for move in moves}:
-                self.cp.add_no_overlap([move.interval for move in moves if move.chain.group == group])
+            for group in {move.chain.lot for move in moves}:
+                self.cp.add_no_overlap([move.interval for move in moves if move.chain.lot == group])
         if self.bench.cleanup_s:
             coats = [move for move in moves if move.block.product]
             for index, one in enumerate(coats):
@@ -214,6 +220,69 @@ class Model:
             self.cp.add(other.start + other.block.length_s + gap <= one.start).only_enforce_if(
                 [~first, *same]
             )
+
+    def _add_bundles(self) -> None:
+        """A bundle begins in one sitting of one pair of hands, and no other of its exposure begins meanwhile."""
+        bundles: dict[tuple[str, int], list[Move]] = {}
+        for number in self.moving:
+            chain = self.chains[number]
+            if chain.bundle >= 0:
+                bundles.setdefault((chain.item, chain.bundle), []).append(self.moves[number, 0])
+        turns: dict[str, list[Any]] = {}
+        for (item, _), moves in bundles.items():
+            moves.sort(key=lambda move: self.placement[move.chain.number][0].start_s)
+            if len(moves) > 1:
+                for one, other in pairwise(moves):
+                    self.cp.add(one.start + one.block.length_s <= other.start)
+                self._in_one_sitting(moves)
+            elif len(self.bench.people) == 1:
+                # One pair of hands lays nothing else meanwhile.
+                continue
+            size = self.cp.new_int_var(0, 2 * self.bench.horizon_s, "")
+            end = moves[-1].start + moves[-1].block.length_s
+            turns.setdefault(item, []).append(self.cp.new_interval_var(moves[0].start, size, end, ""))
+            others = list(self.bench.layings.others(moves[0].chain))
+            if len(moves) > 1 and others:
+                self.cp.add_no_overlap([turns[item][-1], *(self._fixed(span) for span in others)])
+        for item, own in turns.items():
+            singles = (
+                []
+                if len(self.bench.people) > 1
+                else [
+                    moves[0].interval for (of, _), moves in bundles.items() if of == item and len(moves) == 1
+                ]
+            )
+            self.cp.add_no_overlap([*own, *singles])
+
+    def _in_one_sitting(self, moves: Sequence[Move]) -> None:
+        """All begun by one person, in one span of that person's time."""
+        low = max(move.range_s[0] for move in moves) - DAY_S
+        high = min(move.range_s[1] for move in moves) + DAY_S
+        sittings = [
+            (person, *span)
+            for person in sorted(set.intersection(*(set(move.doers) for move in moves)))
+            for span in self.bench.sittings_of_person(person)
+            if span[1] > low and span[0] < high
+        ]
+        if not sittings:
+            self.is_sound = False
+            return
+        which = self.cp.new_int_var(0, len(sittings) - 1, "")
+        at = [self.cp.new_int_var(0, self.bench.horizon_s, "") for _ in range(2)]
+        for edge, variable in zip((1, 2), at, strict=True):
+            self.cp.add_element(which, [sitting[edge] for sitting in sittings], variable)
+        for move in moves:
+            self.cp.add(move.start >= at[0])
+            self.cp.add(move.start + move.block.length_s <= at[1])
+            for person, lit in move.doers.items():
+                own = [number for number, sitting in enumerate(sittings) if sitting[0] == person]
+                domain = cp_model.Domain.from_values(own)
+                if lit is True:
+                    self.cp.add_linear_expression_in_domain(which, domain)
+                elif own:
+                    self.cp.add_linear_expression_in_domain(which, domain).only_enforce_if(lit)
+                else:
+                    self.cp.add(lit == 0)
 
     def _add_occupations(self) -> None:
         stretches = [

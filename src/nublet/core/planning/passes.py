@@ -96,7 +96,7 @@ def coat_chain(spec: PlanSpec, group_number: int, panels: Sequence[int], *, firs
         add_step(spec, group, number, tuple(panels), blocks, occupations)
     return Chain(
         number=-1,
-        group=group_number,
+        lot=group_number,
         blocks=tuple(blocks),
         occupations=tuple(occupations),
         not_before_s=in_seconds(group.condition_h * 60) if first_step == 0 else 0,

@@ -16,6 +16,8 @@ from nublet.core.planning.spec import PlanSpec
 
 # A plan that is solved whole is done in half a second or little better for more; a large one gains little after 13 s.
 _LEAST_S, _MOST_S, _PER_BLOCK_S, _SMALL_BLOCKS = 0.35, 13.0, 0.04, 400
+# A board's pass stands for so many of the passes that it is made of, as far as time to search goes.
+_BLOCKS_OF_A_BOARD = 3
 # A linear programme of the bound may take so much of the time there is, within these.
 _SHARE_OF_A_QUESTION, _LEAST_OF_A_QUESTION_MS = 0.15, 200
 # Other ways to split exposures than whole, in parts of a group.
@@ -24,8 +26,9 @@ _PARTS = (3, 2, 4)
 
 @dataclass(frozen=True, kw_only=True)
 class PlannedPanel:
-    """One panel's part of an operation, in seconds since the plan's start."""
+    """One panel's part of an operation, in seconds since the plan's start. ``group`` is the id of its group."""
 
+    group: str
     panel: str
     start_s: int
     end_s: int
@@ -33,15 +36,24 @@ class PlannedPanel:
 
 @dataclass(frozen=True, kw_only=True)
 class Operation:
-    """The same work on each panel of a pass. ``person`` is the number of the pair of hands, from 0."""
+    """The same work on each panel of a pass. ``person`` is the number of the pair of hands, from 0.
 
-    group: str
+    ``board`` is the one whose panels are exposed together, across groups; empty for a pass of one group.
+    """
+
     item: str
     kind: Kind
     look_after_min: float | None
     person: int
     panels: tuple[PlannedPanel, ...]
     act: str = ""
+    board: str = ""
+
+    @property
+    def group(self) -> str:
+        """Id of the group of its panels; empty for several."""
+        groups = {panel.group for panel in self.panels}
+        return groups.pop() if len(groups) == 1 else ""
 
     @property
     def start_s(self) -> int:
@@ -133,7 +145,7 @@ def make_plan(
     panels in each other's way can go in different weeks. Infeasibility is therefore decided a panel at a time, exactly.
     """
     begun = clock()
-    work = split_work(spec)
+    work = split_work(spec, seed=seed)
     if work.obstacles:
         return NoPlan(spec=spec, reasons=find_reasons(spec, work.obstacles))
     return solve_work(work, clock=clock, begun=begun, limit_s=limit_s, tell=tell, seed=seed)
@@ -151,9 +163,12 @@ def solve_work(
     now_s: int = 0,
 ) -> Plan:
     """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
-    n_blocks = sum(len(each.blocks) for each in work.chains)
+    n_blocks = sum(len(each.blocks) for each in work.chains) * (
+        _BLOCKS_OF_A_BOARD if work.spec.is_together else 1
+    )
     # Split only when their turn comes, if there is time left for them.
-    others = (split_work(work.spec, parts=parts) for parts in (_PARTS if standing is None else ()))
+    splits = _PARTS if standing is None and not work.spec.is_together else ()
+    others = (split_work(work.spec, parts=parts) for parts in splits)
     ways = chain([work], others)
     is_usual = limit_s is None
     if limit_s is None:
@@ -192,12 +207,14 @@ def solve_work(
 def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement) -> list[Operation]:
     """The blocks of placed chains as operations, by start."""
     operations = []
+    boards = list(spec.boards)
     for each in chains:
-        group = spec.groups[each.group]
+        lot = spec.lots[each.lot]
+        names = [(spec.groups[at.group].id, spec.groups[at.group].panels[at.panel]) for at in lot]
         for block, at in zip(each.blocks, placement[each.number], strict=True):
             operations.append(
                 Operation(
-                    group=group.id,
+                    board=boards[each.lot - len(spec.groups)] if each.lot >= len(spec.groups) else "",
                     item=block.item,
                     kind=block.kind,
                     look_after_min=block.look_after_min,
@@ -205,7 +222,8 @@ def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement)
                     act=block.act,
                     panels=tuple(
                         PlannedPanel(
-                            panel=group.panels[panel],
+                            group=names[panel][0],
+                            panel=names[panel][1],
                             start_s=block.start_of(position, at.start_s),
                             end_s=block.end_of(position, at.start_s),
                         )

@@ -17,9 +17,12 @@ from typing import TypeVar
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.chains import Block, Chain
 from nublet.core.planning.construct import Obstacle, trial_horizon
+from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.exposures import exposure_chain
+from nublet.core.planning.limits import DAY_MIN
 from nublet.core.planning.passes import coat_chain, outlives_its_batch
-from nublet.core.planning.spec import DAY_MIN, WEEKDAYS, PanelGroup, PlanSpec, WorkingHours
+from nublet.core.planning.spec import WEEKDAYS, PanelGroup, PlanSpec, WorkingHours
+from nublet.core.planning.together import bundle_passes, variants_of
 
 Item = TypeVar("Item")
 _MOST_MIN = 14 * DAY_MIN
@@ -143,7 +146,11 @@ def _lacking(spec: PlanSpec, obstacle: Obstacle) -> str | None:
 
 
 def fits_alone(spec: PlanSpec, obstacle: Obstacle) -> bool:
-    """Whether a single panel's part of the work fits an empty bench."""
+    """Whether a single panel's part of the work fits an empty bench, or a board's where that is what was in the way."""
+    if obstacle.lot is not None:
+        return bool(
+            bundle_passes(spec, obstacle.lot, _variants(spec, obstacle), Bench(spec, trial_horizon(spec)))
+        )
     chain = _single(spec, obstacle)
     return chain is not None and Bench(spec, trial_horizon(spec)).place(chain) is not None
 
@@ -154,6 +161,14 @@ def _single(spec: PlanSpec, obstacle: Obstacle) -> Chain | None:
         stuck = any(outlives_its_batch(step) for step in group.steps)
         return None if stuck else coat_chain(spec, obstacle.group, (0,))
     return exposure_chain(obstacle.group, group.exposures[obstacle.exposure], (0,))
+
+
+def _variants(spec: PlanSpec, obstacle: Obstacle) -> list[tuple[ExposureWork, list[int]]]:
+    """The work of a board that does not meet an exposure together."""
+    if obstacle.lot is None or obstacle.exposure is None:
+        return []
+    item = spec.groups[obstacle.group].exposures[obstacle.exposure].id
+    return dict(variants_of(spec, obstacle.lot, range(len(spec.lots[obstacle.lot])), 0))[item]
 
 
 def _culprit(spec: PlanSpec, chain: Chain) -> Block | None:
@@ -177,6 +192,9 @@ def _culprit(spec: PlanSpec, chain: Chain) -> Block | None:
 
 def _problem(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> str:
     group = spec.groups[obstacle.group]
+    if obstacle.lot is not None:
+        n = sum(len(panels) for _, panels in _variants(spec, obstacle))
+        return f"the {n} panels of {list(spec.boards)[obstacle.lot - len(spec.groups)]} do not meet it in one sitting."
     if culprit is None:
         for step in group.steps if obstacle.exposure is None else ():
             if outlives_its_batch(step):

@@ -81,6 +81,10 @@ class Search:
         self.at = found
         self.kept = found.merit, dict(found.placement)
         self.movable = [chain.number for chain in work.chains]
+        self.bundles: dict[int, list[int]] = {}
+        for chain in work.chains:
+            if chain.bundle >= 0:
+                self.bundles.setdefault(chain.bundle, []).append(chain.number)
 
     def back_to_best(self) -> Found:
         """The best plan seen, everything booked, from wherever the search has wandered."""
@@ -121,8 +125,12 @@ class Search:
         rest_s = self.left_s * _SHARE_FOR_SITTINGS
         fruitless = 0
         while self.kept[0].end_s > lower_bound_s and self.left_s > rest_s and fruitless < _PATIENCE:
-            is_turn = fruitless % _SOLVER_EACH == _SOLVER_EACH - 1
-            is_better = self._solve(self._late_ones(), "end", 1.5) if is_turn else self._recreate()
+            turn = fruitless % _SOLVER_EACH
+            if turn in (_SOLVER_EACH // 2, _SOLVER_EACH - 1):
+                moving = self._late_ones() if turn == _SOLVER_EACH - 1 else self._late_and_alike()
+                is_better = self._solve(moving, "end", 1.5)
+            else:
+                is_better = self._recreate()
             fruitless = 0 if is_better else fruitless + 1
             yield is_better
         self.back_to_best()
@@ -136,7 +144,7 @@ class Search:
     def _solve(self, moving: Sequence[int], aim: Aim, limit_s: float) -> bool:
         if not moving:
             return False
-        at, chains = self.at, self.work.chains
+        at, chains, moving = self.at, self.work.chains, self._whole(moving)
         for number in moving:
             at.bench.unbook(chains[number], at.placement[number])
         found = load_solver()(
@@ -176,6 +184,7 @@ class Search:
             for chain in chains
             if chain.number not in moving and any(release.chain in wanted for release in chain.releases)
         ]
+        moving = self._whole(moving)
         before = {number: at.placement[number] for number in moving}
         score = self._score()
         for number in moving:
@@ -198,6 +207,14 @@ class Search:
             at.placement[number] = placed
             at.bench.book(chains[number], placed)
         return False
+
+    def _whole(self, numbers: Sequence[int]) -> list[int]:
+        """With all of each bundle: what must be begun in one sitting moves together or not at all."""
+        found = dict.fromkeys(numbers)
+        for number in numbers:
+            bundle = self.work.chains[number].bundle
+            found.update(dict.fromkeys(self.bundles.get(bundle, ())))
+        return list(found)
 
     def _in_the_way(self, number: int) -> set[int]:
         """Chains that stand about where a chain would if its first block were in some earlier sitting."""
@@ -250,6 +267,13 @@ class Search:
         others = [n for n in self.movable if n not in set(late) and self.work.chains[n].releases]
         self.rng.shuffle(others)
         return self._compatible(self._up_to(late, others))
+
+    def _late_and_alike(self) -> list[int]:
+        """What ends last, and what else goes through the exposure of one of these: they are after the same hours."""
+        late, chains = self._ending_in_last_sitting(), self.work.chains
+        item = chains[self.rng.choice(late)].item
+        alike = [n for n in self.movable if chains[n].item == item and n not in set(late)]
+        return self._compatible(self._up_to(late, alike))
 
     def _lonely_ones(self) -> list[int]:
         """The chains of one of the sittings with the fewest blocks, and some that are near to them in time."""

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
-from nublet.core.planning.spec import ActWork, ExposureWork, Held, LookTime
+from nublet.core.planning.exposure_work import ActWork, ExposureWork, Held, LookTime
 from nublet.core.protocols.acts import ACT_KINDS, Act, duration_tolerance_min
 from nublet.core.protocols.looks import BEFORE, COATED, Look, Read
 from nublet.core.protocols.responses import RESPONSES

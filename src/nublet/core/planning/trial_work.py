@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from nublet.core.materials.cup import is_solvent_open
 from nublet.core.materials.families import Repair
 from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
-from nublet.core.planning.spec import CoatStep, ExposureWork, PanelGroup, WipeOff
+from nublet.core.planning.exposure_work import ExposureWork
+from nublet.core.planning.spec import CoatStep, PanelGroup, WipeOff
 from nublet.core.planning.trial_exposures import MendTime, exposure_of
 from nublet.core.protocols.tests import Protocol
 
@@ -27,6 +28,8 @@ _HANDLING_MIN = 0.25
 class TrialGroup:
     """A build-up's panels. ``recipe`` is ``None`` for the bare control; ``face_m2`` the area of one face of a panel.
 
+    ``boards`` names each panel's board, or of a slip its replicate.
+
     ``exposures`` are how often each exposure stands on one panel, by id: once a section.
     """
 
@@ -35,6 +38,7 @@ class TrialGroup:
     panels: tuple[str, ...]
     face_m2: float
     exposures: Mapping[str, int]
+    boards: tuple[str, ...] = ()
 
 
 def groups_of(
@@ -62,6 +66,7 @@ def groups_of(
         PanelGroup(
             id=group.name,
             panels=group.panels,
+            boards=group.boards,
             steps=() if group.recipe is None else tuple(_steps(group.recipe, group.face_m2, weighs=weighs)),
             cure_h=0.0 if group.recipe is None else cure_after_last_coat_h(group.recipe),
             condition_h=0.0 if group.recipe is None else condition_h,

@@ -116,6 +116,7 @@ def spec_for(
                 # A slip is not coated beforehand: what is dropped and drawn out on it is its test.
                 recipe=None if rows[0].is_slip else recipes.get(build_up),
                 panels=tuple(row.code for row in rows),
+                boards=tuple(row.block for row in rows),
                 face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
                 exposures=dict(exposures),
             )
@@ -128,6 +129,7 @@ def spec_for(
         rack_places=bench.rack_places,
         cleanup_min=bench.cleanup_min,
         airing_min=bench.airing_min,
+        is_together=trial.exposing == "together",
         groups=groups_of(
             groups,
             protocol_of(trial),
@@ -250,7 +252,8 @@ def operation_rows(
                 PlannedOperation(
                     plan=plan,
                     hands=hands[made.spec.people[operation.person].name],
-                    build_up_id=build_ups[first.panel],
+                    build_up_id=None if operation.board else build_ups[first.panel],
+                    board=operation.board,
                     kind=operation.kind,
                     item=operation.item,
                     look_after_min=look,
@@ -275,13 +278,18 @@ def to_plan(
     numbers = {person.name: number for number, person in enumerate(spec.people)}
     operations = [
         Operation(
-            group=row.build_up.name,
             item=say_item(row),
             kind=cast("Kind", row.kind),
             look_after_min=row.look_after_min if row.kind == "look" else None,
             act=row.act,
+            board=row.board,
             person=numbers[row.hands.name],
-            panels=tuple(PlannedPanel(panel=p, start_s=a, end_s=b) for p, a, b in row.panels),
+            panels=tuple(
+                PlannedPanel(
+                    group="" if row.build_up is None else row.build_up.name, panel=p, start_s=a, end_s=b
+                )
+                for p, a, b in row.panels
+            ),
         )
         for row in rows
         if row.hands.name in numbers

@@ -39,7 +39,7 @@ class Kitchen:
 
     def coat(self, row: PlannedOperation) -> tuple[Recipe, Coat] | None:
         """The recipe and the coat that an operation belongs to, ``None`` for an exposure's."""
-        recipe = self.recipes.get(row.build_up_id)
+        recipe = self.recipes.get(row.build_up_id or 0)
         if recipe is None:
             return None
         found = next((coat for coat in coats_of(recipe) if coat.id == row.item), None)
@@ -142,7 +142,7 @@ def _left(row: PlannedOperation, works: Mapping[WorkKey, PanelWork]) -> int:
 
 
 def _say(row: PlannedOperation, kitchen: Kitchen) -> str:
-    return f"{kitchen.names.get(row.build_up_id, '')}, {row.item}"
+    return f"{kitchen.names.get(row.build_up_id or 0, '')}, {row.item}"
 
 
 @dataclass(frozen=True, kw_only=True)

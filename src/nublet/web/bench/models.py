@@ -111,11 +111,13 @@ class PlannedOperation(models.Model):
     ``panels`` is a list of ``[code, start_s, end_s]``, seconds since the plan's start, in the order of the work.
     ``look_after_min`` is 0 and ``nth`` 1 where they mean nothing; of a coat's two weighings the one before is the first.
     ``act`` is the id of the act that is done, or that a look comes after; empty for what is laid and lifted.
+    ``build_up`` is empty where a board's panels, which carry several, go through it together; ``board`` then names the board.
     """
 
     plan = models.ForeignKey(BenchPlan, on_delete=models.CASCADE, related_name="operations")
     hands = models.ForeignKey(Hands, on_delete=models.PROTECT)
-    build_up = models.ForeignKey(TrialBuildUp, on_delete=models.PROTECT)
+    build_up = models.ForeignKey(TrialBuildUp, on_delete=models.PROTECT, null=True)
+    board = models.CharField(max_length=120, blank=True, default="", db_default="")
     kind = models.CharField(max_length=10)
     item = models.CharField(max_length=60)
     look_after_min = models.FloatField(default=0)
@@ -128,7 +130,16 @@ class PlannedOperation(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(condition=Q(end_at__gte=F("start_at")), name="an_operation_ends_later"),
+            models.CheckConstraint(
+                condition=Q(build_up__isnull=False) | ~Q(board=""),
+                name="an_operation_is_of_a_build_up_or_a_board",
+            ),
         ]
+
+    @property
+    def shared(self) -> str:
+        """What its panels share: the name of their build-up, or of their board."""
+        return self.board if self.build_up is None else self.build_up.name
 
 
 class Mix(models.Model):

@@ -247,6 +247,7 @@ def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOp
                 plan=plan,
                 hands_id=old.hands_id,
                 build_up_id=old.build_up_id,
+                board=old.board,
                 kind=old.kind,
                 item=old.item,
                 look_after_min=old.look_after_min,

@@ -111,7 +111,7 @@ def _log_until(
     cups = cups_ahead(operations, kitchen_of(trial), {})
     mixes: dict[str, int] = {}
     drowned = False
-    late = next((o.pk for o in operations if o.kind == "wipe" and "Tung" in o.build_up.name), None)
+    late = next((o.pk for o in operations if o.kind == "wipe" and "Tung" in o.shared), None)
     for operation in operations:
         slip = timedelta(minutes=31) if operation.pk == late else _SLIP
         begun, ended = operation.start_at + slip, operation.end_at + slip
@@ -123,8 +123,8 @@ def _log_until(
                 at = begun + number * (ended - begun) / len(codes)
                 if operation.nth == 2:
                     first = operation.item == "coat 1"
-                    took = _TAKES[operation.build_up.name] * (1 if first else 0.55) * rng.normal(1, 0.06)
-                    if first and not drowned and "Hardoil" in operation.build_up.name:
+                    took = _TAKES[operation.shared] * (1 if first else 0.55) * rng.normal(1, 0.06)
+                    if first and not drowned and "Hardoil" in operation.shared:
                         took, drowned = took * 2.0, True
                     weights[code] += took * 2 * face_m2
                 _enter(owner, trial, operation, "done", [code], at, weight_g=round(weights[code], 2))
@@ -141,7 +141,7 @@ def _log_until(
                     made = mix_for(
                         owner,
                         trial.pk,
-                        build_up=operation.build_up_id,
+                        build_up=operation.build_up_id or 0,
                         item=operation.item,
                         n_panels=len(codes),
                         work=operation.pk,

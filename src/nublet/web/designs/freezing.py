@@ -114,7 +114,12 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             }
             for row in trial.build_ups.select_related("version").order_by("pk")
         ],
-        "schools": {"preparation": trial.preparation_school, "coats": trial.coat_school},
+        "schools": {
+            "preparation": trial.preparation_school,
+            "coats": trial.coat_school,
+            # Only where it is so: records from before there was a choice keep their fingerprint.
+            **({"exposing": trial.exposing} if trial.exposing == "together" else {}),
+        },
         "protocol": recorded_protocol(trial.protocol_plain),
     }
 

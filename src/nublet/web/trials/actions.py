@@ -10,6 +10,7 @@ from django.http import Http404
 
 from nublet.core.design.areas import check_panel_size, check_sections
 from nublet.core.design.cutting import check_saw
+from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.design.layout import check_margin
 from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
@@ -33,7 +34,14 @@ _SHAPES_DESIGN = {
     "pairs", "faces", "panels_each", "slip_replicates", "ladders", "arrangement", "block_size",
 }  # fmt: skip
 # These may change while a design stands, but not once it is frozen.
-_ONLY_BEFORE_START = {"preparation_school", "coat_school", "kerf_mm", "end_trim_mm", "end_piece_mm"}
+_ONLY_BEFORE_START = {
+    "preparation_school",
+    "coat_school",
+    "exposing",
+    "kerf_mm",
+    "end_trim_mm",
+    "end_piece_mm",
+}
 
 
 @transaction.atomic
@@ -146,6 +154,7 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         ("protocol", [trial.protocol] if is_other else [], protocols),
         ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
         ("coat_school", [trial.coat_school], COAT_SCHOOLS),
+        ("exposing", [trial.exposing], EXPOSING_SCHOOLS),
     ):
         unknown = [item for item in chosen if item not in known]
         if unknown:

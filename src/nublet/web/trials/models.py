@@ -6,6 +6,7 @@ from django.db import models
 from django.db.models import Q
 
 from nublet.core.design.blocks import ARRANGEMENTS
+from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.web.people.models import Person, Shop
 
@@ -50,6 +51,7 @@ class Trial(models.Model):
     end_piece_mm = models.FloatField(default=0)
     faces = models.CharField(max_length=10, default="front")
     panels_each = models.PositiveSmallIntegerField(default=1)
+    exposing = models.CharField(max_length=10, default="together", db_default="as-ready")
     slip_replicates = models.PositiveSmallIntegerField(default=3, db_default=3)
     ladders = models.CharField(max_length=10, default="together")
     arrangement = models.CharField(max_length=12, default="auto")
@@ -81,6 +83,9 @@ class Trial(models.Model):
             ),
             models.CheckConstraint(
                 condition=Q(coat_school__in=list(COAT_SCHOOLS)), name="coat_school_is_known"
+            ),
+            models.CheckConstraint(
+                condition=Q(exposing__in=list(EXPOSING_SCHOOLS)), name="exposing_school_is_known"
             ),
             models.CheckConstraint(condition=Q(faces__in=["front", "both"]), name="faces_are_known"),
             models.CheckConstraint(condition=Q(ladders__in=["together", "spread"]), name="ladders_are_known"),

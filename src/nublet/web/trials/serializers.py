@@ -8,6 +8,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from nublet.core.design.blocks import ARRANGEMENTS
+from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.materials.cautions import Caution
 from nublet.core.materials.families import Family
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
@@ -177,6 +178,7 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     panels_each = serializers.IntegerField(required=False, min_value=1, max_value=4)
     slip_replicates = serializers.IntegerField(required=False, min_value=1, max_value=20)
     ladders = serializers.ChoiceField(choices=LADDERS, required=False)
+    exposing = serializers.ChoiceField(choices=list(EXPOSING_SCHOOLS), required=False)
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS), required=False)
     block_size = serializers.IntegerField(required=False, allow_null=True, min_value=2, max_value=1000)
     sd = serializers.FloatField(required=False, allow_null=True)
@@ -212,6 +214,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     pairs = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
     faces = serializers.ChoiceField(choices=FACES)
     ladders = serializers.ChoiceField(choices=LADDERS)
+    exposing = serializers.ChoiceField(choices=list(EXPOSING_SCHOOLS))
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
     own_protocol = serializers.SerializerMethodField()
 
@@ -226,8 +229,8 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
         fields = [
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
             "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
-            "panels_each", "slip_replicates", "ladders", "arrangement", "block_size", "sd", "preparation_school", "coat_school",
-            "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
+            "panels_each", "slip_replicates", "ladders", "exposing", "arrangement", "block_size", "sd", "preparation_school",
+            "coat_school",            "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
         ]  # fmt: skip
 
 
