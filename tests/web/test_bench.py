@@ -27,6 +27,7 @@ from nublet.web.bench.making import make
 from nublet.web.bench.mix_actions import mix_for
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, WorkEntry
 from nublet.web.bench.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
+from nublet.web.bench.pour_actions import make_pour
 from nublet.web.bench.selectors import view_days
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.build_ups.models import TrialBuildUp
@@ -39,7 +40,7 @@ from nublet.web.people.models import AuditEntry, Person
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.stages.selectors import summarise_trial
-from nublet.web.trials.actions import create_trial
+from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.models import Trial
 from tests.web.conftest import PASSWORD, grade_spot, work_off
 
@@ -106,7 +107,19 @@ def operation(
 ) -> PlannedOperation:
     standing = standing_plan(Trial.objects.get(pk=trial.pk))
     assert standing is not None
-    return standing.operations.filter(kind=kind, item=item, build_up__name=build_up).order_by("start_at")[0]
+    rows = standing.operations.filter(kind=kind, item=item)
+    return rows.filter(build_up__name=build_up).order_by("start_at")[0]
+
+
+def laying(trial: Trial, item: str, build_up: str) -> tuple[PlannedOperation, str]:
+    """The first sitting in which a board meets a test, and its panel that carries a build-up."""
+    standing = standing_plan(Trial.objects.get(pk=trial.pk))
+    assert standing is not None
+    work = standing.operations.filter(kind="lay", item=item).order_by("start_at")[0]
+    assert work.build_up is None
+    panel = TrialPanel.objects.get(trial=trial, code__in=codes_of(work), build_up__name=build_up)
+    assert panel.block == work.board
+    return work, panel.code
 
 
 def codes_of(work: PlannedOperation) -> list[str]:
@@ -498,8 +511,8 @@ def test_early_recoats_and_uncured_exposures_are_found(
     press(owner, planned, "done", second, codes_of(second)[:1])
     assert len(deviations(planned)) == 1
     assert "recoated" in deviations(planned)[0]
-    lay = operation(planned, "lay", "wine-1h")
-    press(owner, planned, "done", lay, codes_of(lay)[:1])
+    lay, code = laying(planned, "wine-1h", "Marrowby Tung")
+    press(owner, planned, "done", lay, [code])
     assert "before full cure" in deviations(planned)[-1]
 
 
@@ -667,7 +680,7 @@ def test_screens_need_a_fixed_number_of_queries(
     trial = Trial.objects.select_related("shop").get(pk=planned.pk)
 
     def ask() -> None:
-        with django_assert_num_queries(14):
+        with django_assert_num_queries(15):
             view_days(trial)
         with django_assert_num_queries(6):
             list_due(owner)
@@ -718,7 +731,7 @@ def test_what_follows_from_work_given_up_is_no_work_any_more(
     view = view_days(Trial.objects.get(pk=planned.pk))
     shown = next(each for each in view.operations if each.row.kind == "wipe" and each.row.item == "coat 1")
     assert [turn.code for turn in shown.turns] == others
-    lay = operation(planned, "lay", "wine-1h", "Bare control")
+    lay, _ = laying(planned, "wine-1h", "Bare control")
     press(owner, planned, "skip", lay, reason="No wine")
     plan(owner, planned, again=True)
     left = {
@@ -730,6 +743,62 @@ def test_what_follows_from_work_given_up_is_no_work_any_more(
     assert ("wipe", "coat 1", others[0]) in left
     assert not {("lift", "wine-1h", each) for each in codes_of(lay)} & left
     assert not {("look", "wine-1h", each) for each in codes_of(lay)} & left
+
+
+def test_a_board_meets_a_test_in_one_sitting_from_one_pour(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    lay, _ = laying(planned, "wine-1h", "Marrowby Tung")
+    # One panel of each build-up, bare wood among them, and all of one board.
+    panels = TrialPanel.objects.filter(trial=planned, code__in=codes_of(lay)).select_related(
+        "board", "build_up"
+    )
+    assert {panel.block for panel in panels} == {lay.board}
+    assert {panel.build_up.name for panel in panels} == {
+        "Marrowby Tung",
+        "Skarn Waterborne Satin",
+        "Bare control",
+    }
+    (view,) = [each for each in view_days(planned, work=lay.pk).operations if each.row.pk == lay.pk]
+    assert (view.row.shared, view.agent, view.pour) == (lay.board, "red wine", None)
+
+    pour = make_pour(owner, planned.pk, item="wine-1h", batch="  bottle 2 ")
+    assert (pour.agent, pour.batch, pour.made_at, pour.made_by) == (
+        "red wine",
+        "bottle 2",
+        bench_clock.now(),
+        owner,
+    )
+    press(owner, planned, "done", lay, measured={"pour": pour.pk})
+    assert set(PanelWork.objects.filter(kind="lay", item="wine-1h").values_list("pour", flat=True)) == {
+        pour.pk
+    }
+    shown = view_days(planned, work=lay.pk)
+    assert [each.pk for each in shown.pours] == [pour.pk]
+    assert [each.pour for each in shown.operations if each.row.pk == lay.pk] == [pour.pk]
+    assert {work.pour for work in view_log(planned).works if work.kind == "lay"} == {"bottle 2"}
+    # A skipped or corrected lay keeps it; another test's is not taken.
+    other, _ = laying(planned, "water-6h", "Marrowby Tung")
+    with pytest.raises(PlanError, match="not for this test"):
+        press(owner, planned, "done", other, measured={"pour": pour.pk})
+    with pytest.raises(PlanError, match="no test of this trial"):
+        make_pour(owner, planned.pk, item="none")
+
+
+def test_as_each_is_ready_is_the_other_school_and_stands_from_the_start(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    assert designed.exposing == "together"
+    update_trial(owner, designed.pk, exposing="as-ready")
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed)
+    bare = operation(designed, "lay", "wine-1h", "Bare control")
+    oiled = operation(designed, "lay", "wine-1h")
+    assert oiled.start_at - bare.start_at > timedelta(days=20)
+    assert (bare.board, bare.shared) == ("", "Bare control")
+    with pytest.raises(ConflictError, match="can no longer change"):
+        update_trial(owner, designed.pk, exposing="together")
 
 
 def test_the_stage_is_done_when_each_panel_that_counts_was_exposed(

@@ -146,6 +146,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
         404,
     ),
     ("trials/{id}/days/mixes/{m}", "delete", None, 401, 403, 404, 404, 404),
+    ("trials/{id}/days/pours", "post", {"item": "none"}, 401, 403, 400, 400, 404),
     ("trials/{id}/days/log", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/days/calendar.ics", "get", None, 401, 403, 400, 400, 404),
     ("trials/{id}/days/sheet", "post", {}, 401, 403, 400, 400, 404),

@@ -100,6 +100,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/days/entries", bench.WorkEntriesView.as_view()),
     path("trials/<int:trial_id>/days/mixes", bench.MixesView.as_view()),
     path("trials/<int:trial_id>/days/mixes/<int:mix_id>", bench.MixView.as_view()),
+    path("trials/<int:trial_id>/days/pours", bench.PoursView.as_view()),
     path("trials/<int:trial_id>/days/log", bench.LogView.as_view()),
     path("trials/<int:trial_id>/days/calendar.ics", bench.CalendarView.as_view()),
     path("trials/<int:trial_id>/days/sheet", bench.DaySheetView.as_view()),

@@ -28,6 +28,7 @@ function air(work: Schemas['LoggedWork']): string {
     work.block_c === null ? '' : `block ${quantityOf('celsius', work.block_c)}`,
     work.weight_g === null ? '' : quantityOf('grams', work.weight_g),
     work.mix,
+    work.pour && `pour ${work.pour}`,
   ]
   return parts.filter(Boolean).join(', ')
 }

@@ -152,6 +152,7 @@ useDayKeys(
             :day="day"
             :instruments="days.instruments"
             :mixes="days.mixes"
+            :pours="days.pours"
             :applied="log.data.value?.applied ?? []"
             :is-started="days.is_started"
             @mixed="acts.load"

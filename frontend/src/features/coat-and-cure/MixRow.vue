@@ -34,7 +34,7 @@ async function make(): Promise<void> {
       api.POST('/api/trials/{trial_id}/days/mixes', {
         params: { path: { trial_id: props.trialId } },
         body: {
-          build_up: props.operation.build_up_id,
+          build_up: props.operation.build_up_id ?? 0,
           item: props.operation.item,
           n_panels: props.operation.turns.length,
           work: props.operation.id,

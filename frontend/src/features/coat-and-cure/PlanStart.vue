@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { words } from '@/api/declared.json'
+import { useOpenTrial } from '@/app/openTrial'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import type { Days } from './model'
 
@@ -11,6 +13,8 @@ const props = defineProps<{
   send: (asked: Schemas['AskForPlanRequest']) => Promise<string>
 }>()
 
+const open = useOpenTrial()
+const exposing = computed(() => open.summary?.trial.exposing)
 const start = ref('')
 const weighs = ref(true)
 const rest = ref<number | null>(0)
@@ -46,6 +50,10 @@ async function ask(): Promise<void> {
         Every coat, wipe-off, cure, exposure and look is fitted to the hours of {{ hands }}, so that each
         window holds.
         <RouterLink to="/bench">Change hours</RouterLink>
+      </p>
+      <p v-if="exposing" class="quiet">
+        {{ words.exposing_says[exposing] }}
+        <RouterLink :to="`/trials/${trialId}/design`">Chosen under Design</RouterLink>
       </p>
       <div class="field">
         <label for="plan-from">Begin on</label>

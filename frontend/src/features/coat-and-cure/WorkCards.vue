@@ -51,7 +51,7 @@ watch(() => [props.selected, props.operations.length], reveal)
         <span class="what">
           <strong>{{ operation.what }}</strong>
           <span class="quiet"
-            >{{ operation.product || operation.build_up
+            >{{ operation.product || operation.build_up || operation.board
             }}<template v-if="showsHands"> · {{ operation.hands.split(' ')[0] }}</template></span
           >
           <span class="mono codes">{{

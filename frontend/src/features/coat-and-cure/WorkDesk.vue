@@ -17,10 +17,12 @@ import {
 } from './model'
 import OtherTime from './OtherTime.vue'
 import PanelTurns from './PanelTurns.vue'
+import PourRow from './PourRow.vue'
 import ReadingField from './ReadingField.vue'
 import { useDesk } from './useDesk'
 
 /** The work in hand: what to take, what to mind, each panel with its window, and the keys to press. */
+const SAME_POUR_MS = 12 * 3_600_000
 const props = defineProps<{
   operation: Operation
   trialId: number
@@ -29,6 +31,7 @@ const props = defineProps<{
   day: BenchDay
   instruments: readonly string[]
   mixes: readonly Schemas['Mix'][]
+  pours: readonly Schemas['Pour'][]
   applied: readonly Schemas['AppliedCoat'][]
   isStarted: boolean
 }>()
@@ -39,6 +42,7 @@ const asking = ref<'' | 'skip' | 'other'>('')
 const reason = ref('')
 const climate = ref<Record<string, number | null>>({})
 const mix = ref<number | null>(null)
+const pour = ref<number | null>(null)
 const judging = useJudging()
 
 const state = computed(() => stateOf(props.operation, props.now))
@@ -53,6 +57,15 @@ const ownMixes = computed(() =>
     each.cup && props.operation.cup?.is_mixed
       ? each.cup === props.operation.cup.key
       : each.build_up_id === props.operation.build_up_id && each.item === props.operation.item,
+  ),
+)
+/** What was poured for it today, the newest first: yesterday's coffee is another. */
+const ownPours = computed(() =>
+  props.pours.filter(
+    (each) =>
+      each.agent === props.operation.agent &&
+      props.now - ms(each.made_at) < SAME_POUR_MS &&
+      props.operation.agent,
   ),
 )
 const mainWords = computed(() => {
@@ -77,7 +90,13 @@ const tooEarly = computed(() => {
     : ''
 })
 const measured = computed<Schemas['MeasuredRequest']>(() =>
-  asksAir.value || asksBlock.value ? { ...climate.value, ...(mix.value ? { mix: mix.value } : {}) } : {},
+  asksAir.value || asksBlock.value || props.operation.agent
+    ? {
+        ...climate.value,
+        ...(mix.value ? { mix: mix.value } : {}),
+        ...(pour.value ? { pour: pour.value } : {}),
+      }
+    : {},
 )
 
 watch(
@@ -85,13 +104,15 @@ watch(
   () => {
     const { temperature_c, humidity_pct, block_c } = props.operation
     climate.value = asksBlock.value ? { block_c } : asksAir.value ? { temperature_c, humidity_pct } : {}
-    mix.value = props.operation.mix ?? ownMixes.value[0]?.id ?? null
+    mix.value = asksAir.value ? (props.operation.mix ?? ownMixes.value[0]?.id ?? null) : null
+    pour.value = props.operation.pour ?? ownPours.value[0]?.id ?? null
     asking.value = ''
     reason.value = ''
   },
   { immediate: true },
 )
 watch(ownMixes, (mixes) => (mix.value ??= mixes[0]?.id ?? null))
+watch(ownPours, (pours) => (pour.value ??= pours[0]?.id ?? null))
 
 /** What was measured after the work began belongs to it too; the same again is nothing new. */
 let kept = ''
@@ -146,7 +167,8 @@ defineExpose({ goOn, finish, ask, takeBack })
     <header>
       <h2 id="desk-title">{{ operation.what }}</h2>
       <p>
-        {{ operation.product || operation.build_up }} · {{ operation.hands.split(' ')[0] }} ·
+        {{ operation.product || operation.build_up || operation.board }} ·
+        {{ operation.hands.split(' ')[0] }} ·
         <span class="mono"
           >{{ clockOf(operation.start_at, zone) }}–{{ clockOf(operation.end_at, zone) }}</span
         >
@@ -167,6 +189,16 @@ defineExpose({ goOn, finish, ask, takeBack })
       :mixes="ownMixes"
       :now="now"
       @mixed="emit('mixed')"
+      @update:model-value="keepMeasured"
+    />
+    <PourRow
+      v-if="operation.agent && isStarted"
+      v-model="pour"
+      :operation="operation"
+      :trial-id="trialId"
+      :pours="ownPours"
+      :zone="zone"
+      @poured="emit('mixed')"
       @update:model-value="keepMeasured"
     />
     <ReadingField

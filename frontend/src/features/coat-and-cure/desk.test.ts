@@ -91,6 +91,7 @@ function desk(work: Operation, more: Record<string, unknown> = {}) {
       day: DAY,
       instruments: [],
       mixes: [],
+      pours: [],
       applied: [],
       isStarted: true,
       ...more,
@@ -257,6 +258,51 @@ describe('a mix', () => {
   })
 })
 
+describe('a pour', () => {
+  const POUR: Schemas['Pour'] = {
+    id: 4,
+    agent: 'coffee',
+    batch: 'pot 2',
+    made_at: iso(-10),
+    made_by: 'Nell Arkwright-Osei',
+  }
+  const laying = operation({
+    kind: 'lay',
+    item: 'coffee-1h',
+    agent: 'coffee',
+    build_up_id: null,
+    build_up: '',
+    board: 'Beech 2',
+    product: '',
+    cup: null,
+  })
+
+  it('belongs to the board’s sitting: the newest of its agent is taken, and named with what is laid', async () => {
+    const shown = desk(laying, { pours: [POUR, { ...POUR, id: 5, agent: 'red-wine' }] })
+    expect(shown.text()).toContain('Beech 2')
+    expect(shown.find('.pour').text()).toContain('From pot 2, made 8:50 by Nell')
+    await shown.find('.main').trigger('click')
+    expect(sent()[0]).toMatchObject({ kind: 'lay', item: 'coffee-1h', measured: { pour: 4 } })
+  })
+  it('is asked for where none is written down, and not taken from the day before', async () => {
+    const shown = desk(laying, { pours: [{ ...POUR, made_at: iso(-24 * 60) }] })
+    expect(shown.find('.pour').text()).toContain('No pour is written down yet')
+    answer = () => Response.json({ ...POUR, id: 9 }, { status: 201 })
+    await shown.find('#pour-batch').setValue('pot 3')
+    await shown.find('.pour').trigger('submit')
+    await flushPromises()
+    expect(shown.emitted('mixed')).toHaveLength(1)
+  })
+  it('is not asked for by a coat, a lift or a look', () => {
+    for (const kind of ['lift', 'look'] as const)
+      expect(
+        desk({ ...laying, kind, agent: '' })
+          .find('.pour')
+          .exists(),
+      ).toBe(false)
+  })
+})
+
 describe('what is read', () => {
   const FIELDS = [{ name: 'temperature_c', label: 'Air', quantity: 'celsius', from: 'c' }]
   it('comes from the instrument, or is told and typed', async () => {
@@ -363,6 +409,7 @@ describe('the log', () => {
       skipped_because: '',
       hands: 'Nell Arkwright-Osei',
       mix: 'FH-1',
+      pour: '',
       temperature_c: 19.5,
       humidity_pct: 52,
       block_c: null,

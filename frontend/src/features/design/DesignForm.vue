@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { words } from '@/api/declared.json'
 import type { Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import PanelSizeFields from '@/kit/PanelSizeFields.vue'
@@ -68,6 +69,16 @@ function addPair(): void {
         :disabled="isFixed"
       />
       <span class="hint">Leave it blank to take what your finished trials show, or the usual 0.6.</span>
+    </div>
+
+    <div class="field">
+      <label for="exposing">How they are exposed</label>
+      <el-select id="exposing" v-model="draft.exposing" :disabled="isFixed">
+        <el-option v-for="(name, id) in words.exposing" :key="id" :value="id" :label="name" />
+      </el-select>
+      <span class="hint" :class="{ caution: draft.exposing === 'as-ready' }">{{
+        words.exposing_says[draft.exposing]
+      }}</span>
     </div>
 
     <div v-if="hasSlips" class="field">

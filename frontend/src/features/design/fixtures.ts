@@ -15,6 +15,7 @@ export const TRIAL = {
   panels_each: 1,
   slip_replicates: 3,
   ladders: 'together',
+  exposing: 'together',
   arrangement: 'auto',
   block_size: null,
   sd: null,

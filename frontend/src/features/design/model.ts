@@ -22,6 +22,7 @@ export interface DesignDraft {
   panels_each: number
   slip_replicates: number
   ladders: Schemas['LaddersEnum']
+  exposing: Schemas['ExposingEnum']
   arrangement: Schemas['ArrangementEnum']
   block_size: number | null
   sd: number | null
@@ -42,6 +43,7 @@ export function designDraftOf(trial: Trial): DesignDraft {
     panels_each: trial.panels_each ?? 1,
     slip_replicates: trial.slip_replicates ?? 3,
     ladders: trial.ladders,
+    exposing: trial.exposing,
     arrangement: trial.arrangement,
     block_size: trial.block_size ?? null,
     sd: trial.sd ?? null,

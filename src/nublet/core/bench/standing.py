@@ -29,8 +29,8 @@ class WorkEntry:
         Codes, in the order in which they were worked on.
     at, begun_at : datetime
         When it happened; ``begun_at`` is given with work that is written down afterwards.
-    hands, mix : int or None
-        Numbers of whose hands they were, and of the mix that was put on.
+    hands, mix, pour : int or None
+        Numbers of whose hands they were, of the mix that was put on, and of the pour that was laid.
     reason : str
         Why it was skipped.
     measured : mapping
@@ -46,6 +46,7 @@ class WorkEntry:
     begun_at: datetime | None = None
     hands: int | None = None
     mix: int | None = None
+    pour: int | None = None
     reason: str = ""
     measured: Mapping[str, float] = field(default_factory=dict)
     undoes: str | None = None
@@ -60,6 +61,7 @@ class StandingWork:
     skipped_because: str = ""
     hands: int | None = None
     mix: int | None = None
+    pour: int | None = None
     measured: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -126,6 +128,7 @@ def _with_measures(standing: StandingWork, entry: WorkEntry) -> StandingWork:
         standing,
         hands=entry.hands or standing.hands,
         mix=entry.mix or standing.mix,
+        pour=entry.pour or standing.pour,
         measured={**standing.measured, **measured},
     )
 

@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 from scipy import special
 
+from nublet.core.design.exposing import EXPOSING_SAYS, Exposing
 from nublet.core.evidence.fit import Fit, studentised_residuals
 from nublet.core.evidence.missing import LeftOut
 from nublet.core.evidence.panel_values import PooledJudges
@@ -83,6 +84,25 @@ def check_blind(keepers_who_graded: Sequence[str], *, seed_is_known: bool = Fals
     if says:
         return Check(check="blind", level="warn", says=" ".join(says))
     return Check(check="blind", level="pass", says="Everyone who graded worked from codes alone.")
+
+
+def check_exposing(exposing: Exposing, *, n_systems: int) -> Check:
+    """Tell whether what is compared was exposed together, or which effects the day of each confounds.
+
+    Parameters
+    ----------
+    exposing : Exposing
+    n_systems : int
+        How many build-ups are compared, the control among them; one alone is compared with nothing.
+    """
+    is_confounded = exposing == "as-ready" and n_systems > 1
+    return Check(
+        check="exposing",
+        level="warn" if is_confounded else "pass",
+        says=f"Exposed as each was ready. {EXPOSING_SAYS['as-ready']}"
+        if is_confounded
+        else "Each board's panels were to meet a test in one sitting, from one pour.",
+    )
 
 
 def check_deviations(says: Sequence[str]) -> Check:

@@ -33,7 +33,7 @@ _RENAMED = (
         was="days",
         now="bench",
         tables=(
-            "shopbench", "hands", "instrumentaddress", "benchplan", "plannedoperation", "mix", "panelwork", "workentry",
+            "shopbench", "hands", "instrumentaddress", "benchplan", "plannedoperation", "mix", "pour", "panelwork", "workentry",
         ),
         history=("0001_bench_days", "0002_plans_wait", "0003_cups"),
     ),

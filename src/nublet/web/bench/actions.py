@@ -20,15 +20,16 @@ from nublet.web.bench.adapters import standing_columns, to_entry
 from nublet.web.bench.clock import AHEAD, checked_moment
 from nublet.web.bench.findings import keep_findings
 from nublet.web.bench.mix_actions import is_for
-from nublet.web.bench.models import Hands, Mix, PanelWork, WorkEntry, WorkEntryKind
+from nublet.web.bench.models import Hands, Mix, PanelWork, Pour, WorkEntry, WorkEntryKind
 from nublet.web.bench.plan_actions import standing_plan
+from nublet.web.bench.pour_actions import agent_of
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
 
 _MAX_REASON = 2000
-_STANDING = ("begun_at", "ended_at", "skipped_because", "hands_id", "mix_id", *MEASURES)
+_STANDING = ("begun_at", "ended_at", "skipped_because", "hands_id", "mix_id", "pour_id", *MEASURES)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -219,7 +220,7 @@ def _checked_reason(entry: BenchEntry) -> str:
 
 
 def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
-    numbers = {name: value for name, value in entry.measured.items() if name != "mix"}
+    numbers = {name: value for name, value in entry.measured.items() if name not in ("mix", "pour")}
     measured: dict[str, Any] = dict(check_measures(numbers, n_panels=len(entry.panels)))
     number = entry.measured.get("mix")
     if number is not None:
@@ -227,6 +228,12 @@ def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
         if mix is None or not is_for(mix, trial, entry.item, entry.panels):
             raise PlanError("This mix is not for this coat. Choose another.", field="measured.mix")
         measured["mix"] = int(number)
+    number = entry.measured.get("pour")
+    if number is not None:
+        pour = Pour.objects.filter(trial=trial, pk=number).first()
+        if pour is None or pour.agent != agent_of(trial, entry.item):
+            raise PlanError("This pour is not for this test. Choose another.", field="measured.pour")
+        measured["pour"] = int(number)
     return measured
 
 

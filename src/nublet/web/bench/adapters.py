@@ -44,8 +44,9 @@ def to_entry(row: WorkEntry) -> CoreEntry:
         begun_at=row.begun_at,
         hands=row.hands_id,
         mix=row.measured.get("mix"),
+        pour=row.measured.get("pour"),
         reason=row.reason,
-        measured={name: value for name, value in row.measured.items() if name != "mix"},
+        measured={name: value for name, value in row.measured.items() if name in MEASURES},
         undoes=None if row.undoes is None else str(row.undoes.client_id),
     )
 
@@ -58,6 +59,7 @@ def standing_columns(standing: StandingWork) -> dict[str, Any]:
         "skipped_because": standing.skipped_because,
         "hands_id": standing.hands,
         "mix_id": standing.mix,
+        "pour_id": standing.pour,
         **{name: standing.measured.get(name) for name in MEASURES},
     }
 
@@ -95,6 +97,27 @@ def spec_for(
     )
     if not panels:
         raise PlanError("This trial has no panels yet. Draw lots under Design first.")
+    return PlanSpec(
+        start=start_at.astimezone(ZoneInfo(bench.time_zone)),
+        people=people,
+        heat_blocks=bench.heat_blocks,
+        irons=bench.irons,
+        rack_places=bench.rack_places,
+        cleanup_min=bench.cleanup_min,
+        airing_min=bench.airing_min,
+        is_together=trial.exposing == "together",
+        groups=groups_of(
+            _groups_of(trial, panels),
+            protocol_of(trial),
+            n_judges=max(1, trial.judges.count()),
+            weighs=weighs,
+            condition_h=condition_h,
+        ),
+    )
+
+
+def _groups_of(trial: Trial, panels: Sequence[TrialPanel]) -> list[TrialGroup]:
+    """Panels of one build-up that carry the same tests. Two queries."""
     recipes = to_recipes({panel.build_up for panel in panels}, trial.shop_id)
     exposed: dict[int, Counter[str]] = defaultdict(Counter)
     for panel_id, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "exposure"):
@@ -121,23 +144,7 @@ def spec_for(
                 exposures=dict(exposures),
             )
         )
-    return PlanSpec(
-        start=start_at.astimezone(ZoneInfo(bench.time_zone)),
-        people=people,
-        heat_blocks=bench.heat_blocks,
-        irons=bench.irons,
-        rack_places=bench.rack_places,
-        cleanup_min=bench.cleanup_min,
-        airing_min=bench.airing_min,
-        is_together=trial.exposing == "together",
-        groups=groups_of(
-            groups,
-            protocol_of(trial),
-            n_judges=max(1, trial.judges.count()),
-            weighs=weighs,
-            condition_h=condition_h,
-        ),
-    )
+    return groups
 
 
 def stored_spec(plan: BenchPlan) -> PlanSpec:
@@ -215,7 +222,11 @@ class BenchLog:
 
 def log_of(plan: BenchPlan) -> BenchLog:
     """The trial's log against a plan's specification. One query."""
-    works = PanelWork.objects.filter(panel__trial=plan.trial_id).select_related("panel", "mix").order_by("pk")
+    works = (
+        PanelWork.objects.filter(panel__trial=plan.trial_id)
+        .select_related("panel", "mix", "pour")
+        .order_by("pk")
+    )
     return BenchLog(spec=stored_spec(plan), works=list(works))
 
 

@@ -20,6 +20,7 @@ from nublet.web.bench.cups import shop_for_trial
 from nublet.web.bench.due import list_due
 from nublet.web.bench.log import view_log
 from nublet.web.bench.planner import make_plan
+from nublet.web.bench.pour_actions import make_pour
 from nublet.web.bench.selectors import view_days
 from nublet.web.bench.sheets import ask_for_day_sheet, calendar_of
 from nublet.web.bench.shopping_serializers import ShoppingSerializer
@@ -183,6 +184,22 @@ class MixView(APIView):
         """Say that it is used up or thrown away."""
         mix = mix_actions.empty_mix(person_of(request), trial_id, mix_id)
         return Response(serializers.MixSerializer(mix).data)
+
+
+class PoursView(APIView):
+    """Pours."""
+
+    acts = {"post": "log_work"}
+
+    @extend_schema(
+        request=serializers.NewPourSerializer, responses={201: serializers.PourSerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Write down a brew, a bottle or a heating."""
+        form = serializers.NewPourSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        pour = make_pour(person_of(request), trial_id, **form.validated_data)
+        return Response(serializers.PourSerializer(pour).data, status=status.HTTP_201_CREATED)
 
 
 class LogView(APIView):

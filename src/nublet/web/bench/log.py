@@ -45,6 +45,7 @@ class LoggedWork:
     skipped_because: str
     hands: str
     mix: str
+    pour: str
     temperature_c: float | None
     humidity_pct: float | None
     block_c: float | None
@@ -67,7 +68,7 @@ def view_log(trial: Trial) -> LogView:
         return LogView(applied=(), works=(), missed=())
     works = list(
         PanelWork.objects.filter(panel__trial=trial)
-        .select_related("panel", "mix__batch", "hands")
+        .select_related("panel", "mix__batch", "pour", "hands")
         .order_by("-ended_at", "-begun_at", "-pk")
     )
     names = names_of(protocol_of(trial))
@@ -139,6 +140,7 @@ def _logged(row: PanelWork, names: WorkNames) -> LoggedWork:
         skipped_because=row.skipped_because,
         hands="" if row.hands is None else row.hands.name,
         mix="" if row.mix is None else batch or "mixed",
+        pour="" if row.pour is None else row.pour.batch or f"{row.pour.made_at:%H:%M}",
         temperature_c=row.temperature_c,
         humidity_pct=row.humidity_pct,
         block_c=row.block_c,

@@ -169,6 +169,16 @@ class Mix(models.Model):
         return row.kind == "coat" and [row.build_up_id, row.item] in passes
 
 
+class Pour(models.Model):
+    """One brew, bottle or heating of an agent, which the spots of a sitting share. ``batch`` is the person's own word for it."""
+
+    trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="pours")
+    agent = models.CharField(max_length=60)
+    batch = models.CharField(max_length=80, blank=True)
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(Person, on_delete=models.PROTECT)
+
+
 class PanelWork(models.Model):
     """What stands of one piece of work on one panel: what its entries amount to.
 
@@ -187,6 +197,7 @@ class PanelWork(models.Model):
     skipped_because = models.TextField(blank=True)
     hands = models.ForeignKey(Hands, on_delete=models.PROTECT, null=True)
     mix = models.ForeignKey(Mix, on_delete=models.PROTECT, null=True)
+    pour = models.ForeignKey(Pour, on_delete=models.PROTECT, null=True)
     temperature_c = models.FloatField(null=True)
     humidity_pct = models.FloatField(null=True)
     block_c = models.FloatField(null=True)
@@ -222,7 +233,7 @@ class WorkEntry(models.Model):
 
     ``panels`` is a list of codes. ``at`` is when it happened by the server's clock, as the browser kept it; ``begun_at`` is
     given with work that is written down afterwards. ``measured`` is a mapping of what was read: ``temperature_c``,
-    ``humidity_pct``, ``block_c``, ``weight_g``, ``mix``.
+    ``humidity_pct``, ``block_c``, ``weight_g``, ``mix``, ``pour``.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="work_entries")

@@ -31,11 +31,13 @@ from nublet.web.bench.models import (
     PanelWork,
     PlannedOperation,
     PlanState,
+    Pour,
     ShopBench,
     WorkEntry,
     WorkEntryKind,
 )
 from nublet.web.bench.plan_actions import is_running, is_waiting, standing_plan, standing_plans
+from nublet.web.bench.pour_actions import latest_pours
 from nublet.web.bench.shown_days import BenchDay, count_days, focus_of, shown_day, working_days
 from nublet.web.bench.turns import (
     is_done,
@@ -94,6 +96,8 @@ class OperationView:
     humidity_pct: float | None
     block_c: float | None
     mix: int | None
+    agent: str
+    pour: int | None
     batches: tuple[ProductBatch, ...]
     wipe_after_min: tuple[float, float] | None
     last_entry: UUID | None
@@ -140,6 +144,7 @@ class DaysView:
     shown: tuple[BenchDay, ...]
     operations: tuple[OperationView, ...]
     mixes: tuple[Mix, ...]
+    pours: tuple[Pour, ...]
     missed: tuple[Missed, ...]
     far: tuple[FarDate, ...]
     n_logged: int
@@ -202,6 +207,7 @@ def view_days(
         shown=shown_days,
         operations=tuple(shown),
         mixes=_standing_mixes(trial),
+        pours=tuple(latest_pours(trial)),
         missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
         far=() if log is None else far_dates_of(trial, log, rows, names),
         n_logged=len(works),
@@ -291,6 +297,8 @@ def _view(
         humidity_pct=None if first is None else first.humidity_pct,
         block_c=None if first is None else first.block_c,
         mix=None if first is None else first.mix_id,
+        agent=exposure.agent if exposure is not None and _is_poured(row, exposure) else "",
+        pour=None if first is None else first.pour_id,
         batches=tuple(kitchen.batches.get(layer.product.id or 0, ()))
         if is_coat and layer is not None
         else (),
@@ -299,6 +307,13 @@ def _view(
             (last_entries[key] for panel in row.panels if (key := turn_key(row, panel[0])) in last_entries),
             None,
         ),
+    )
+
+
+def _is_poured(row: PlannedOperation, test: Test) -> bool:
+    """Whether it is what puts the test's agent on."""
+    return row.kind == "lay" or (
+        row.kind == "act" and test.main_act is not None and f"{row.act}-".startswith(f"{test.main_act.id}-")
     )
 
 

@@ -98,6 +98,24 @@ class MixSerializer(serializers.Serializer[Any]):
     made_at = serializers.DateTimeField()
 
 
+class PourSerializer(serializers.Serializer[Any]):
+    """One brew, bottle or heating that spots share."""
+
+    id = serializers.IntegerField(source="pk")
+    agent = serializers.CharField()
+    batch = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    made_by = serializers.CharField(source="made_by.display_name")
+
+
+class NewPourSerializer(serializers.Serializer[Any]):
+    """A pour to write down, for the test ``item`` and all of the same agent."""
+
+    item = serializers.CharField(max_length=60)
+    batch = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+    at = serializers.DateTimeField(required=False, allow_null=True, default=None)
+
+
 PanelTurnSerializer = shown(PanelTurn)
 
 
@@ -134,6 +152,8 @@ class OperationSerializer(serializers.Serializer[Any]):
     humidity_pct = serializers.FloatField(allow_null=True)
     block_c = serializers.FloatField(allow_null=True)
     mix = serializers.IntegerField(allow_null=True)
+    agent = serializers.CharField()
+    pour = serializers.IntegerField(allow_null=True)
     batches = ShelfBatchSerializer(many=True)
     wipe_after_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     last_entry = serializers.UUIDField(allow_null=True)
@@ -182,6 +202,7 @@ class DaysSerializer(serializers.Serializer[Any]):
     shown = BenchDaySerializer(many=True)
     operations = OperationSerializer(many=True)
     mixes = MixSerializer(many=True)
+    pours = PourSerializer(many=True)
     missed = MissedSerializer(many=True)
     far = FarDateSerializer(many=True)
     n_logged = serializers.IntegerField()
@@ -218,6 +239,7 @@ class MeasuredSerializer(serializers.Serializer[Any]):
     block_c = serializers.FloatField(required=False, allow_null=True)
     weight_g = serializers.FloatField(required=False, allow_null=True)
     mix = serializers.IntegerField(required=False, allow_null=True)
+    pour = serializers.IntegerField(required=False, allow_null=True)
 
 
 class NewWorkEntrySerializer(serializers.Serializer[Any]):

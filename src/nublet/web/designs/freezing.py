@@ -114,14 +114,15 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             }
             for row in trial.build_ups.select_related("version").order_by("pk")
         ],
-        "schools": {
-            "preparation": trial.preparation_school,
-            "coats": trial.coat_school,
-            # Only where it is so: records from before there was a choice keep their fingerprint.
-            **({"exposing": trial.exposing} if trial.exposing == "together" else {}),
-        },
+        "schools": _schools(trial),
         "protocol": recorded_protocol(trial.protocol_plain),
     }
+
+
+def _schools(trial: Trial) -> dict[str, str]:
+    found = {"preparation": trial.preparation_school, "coats": trial.coat_school}
+    # Only where it is so: records from before there was a choice keep their fingerprint.
+    return {**found, "exposing": trial.exposing} if trial.exposing == "together" else found
 
 
 def _spot_line(spot: TrialSpot) -> list[Any]:

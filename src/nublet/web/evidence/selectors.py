@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import cast
 
+from nublet.core.design.exposing import Exposing
 from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES
 from nublet.core.evidence.by_response import (
@@ -14,7 +16,7 @@ from nublet.core.evidence.by_response import (
     rows_by_response,
     weigh_response,
 )
-from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_windows
+from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_exposing, check_windows
 from nublet.core.evidence.policy import (
     choose_section,
     in_order,
@@ -147,6 +149,7 @@ def weigh_evidence(
     checks = (
         *own_checks,
         check_blind(keepers, seed_is_known=trial.seed is not None),
+        check_exposing(cast("Exposing", trial.exposing), n_systems=len({row.system for row in counted})),
         *_check_deviations(trial),
     )
     species, choices, tests, headline = _in_words(found, checks, species, names)

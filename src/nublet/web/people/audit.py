@@ -60,7 +60,7 @@ AUDITED: Mapping[str, Audited] = {
         ask_for_plan="asked for a plan",
         stop_plan="stopped a plan",
         empty_mix="emptied a mix",
-        **{"mix": "made a mix"},
+        **{"mix": "made a mix", "pour": "poured for a test"},
     ),
     **_on(
         SubjectKind.BUILD_UP,

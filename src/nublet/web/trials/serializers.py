@@ -230,7 +230,8 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
             "id", "name", "question", "uses", "species", "boards_per_species", "protocol", "panel_length_mm",
             "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
             "panels_each", "slip_replicates", "ladders", "exposing", "arrangement", "block_size", "sd", "preparation_school",
-            "coat_school",            "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges", "build_ups",
+            "coat_school", "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges",
+            "build_ups",
         ]  # fmt: skip
 
 
