@@ -17,6 +17,8 @@ from nublet.core.protocols.agents import natures_of
 DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 # Times are whole seconds: what the plan shows may be off by the rounding of one.
 SECOND = 1.0
+# A step ends with its wiping, with its coat, or with other work such as sanding.
+STEP_ENDS = ("work", "coat", "wipe")
 
 
 class Done:
@@ -77,7 +79,7 @@ def look_key(look: dict[str, Any]) -> Any:
 def wanted_of(group: dict[str, Any]) -> Iterator[tuple[str, str, Any, float, int]]:
     """Item, kind, look, minutes and how often, for one panel of a group."""
     for step in group.get("steps") or []:
-        yield step["id"], "coat", None, step["minutes_per_panel"], 1
+        yield step["id"], step.get("kind", "coat"), None, step["minutes_per_panel"], 1
         if step.get("wipe"):
             yield step["id"], "wipe", None, step["wipe"]["minutes_per_panel"], 1
         if step.get("abrade_minutes_per_panel"):
@@ -206,7 +208,7 @@ def _coat_windows(group: dict[str, Any], panel: str, own: Works) -> Iterator[str
     before: dict[str, Any] | None = None
     ended = before_weighed = 0.0
     for step in group.get("steps") or []:
-        coat = only(own, gid, panel, step["id"], "coat")[0]
+        coat = only(own, gid, panel, step["id"], step.get("kind", "coat"))[0]
         wiping = only(own, gid, panel, step["id"], "wipe")
         around = [w for w in own if w.item == step["id"] and w.kind in ("abrade", "weigh")]
         first = min([coat, *around], key=lambda w: w.start)
@@ -236,7 +238,7 @@ def _coat_windows(group: dict[str, Any], panel: str, own: Works) -> Iterator[str
 def _exposure_windows(group: dict[str, Any], panel: str, own: Works) -> Iterator[str]:
     gid = group["id"]
     steps = group.get("steps") or []
-    cured = max((w.end for w in own if w.kind in ("coat", "wipe")), default=None)
+    cured = max((w.end for w in own if w.kind in STEP_ENDS), default=None)
     for exposure in group.get("exposures") or []:
         acts = acts_of(exposure)
         works = [only(own, gid, panel, exposure["id"], act["kind"], act["look"])[0] for act in acts]
@@ -336,9 +338,9 @@ def air_is_clean(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Ite
     ]
     for group in spec["groups"]:
         for step in group.get("steps") or []:
-            if step.get("solvent_open", True):
+            if step.get("solvent_open", step.get("kind", "coat") == "coat"):
                 for panel in panels_of(group):
-                    coat = only(done, group["id"], panel, step["id"], "coat")[0]
+                    coat = only(done, group["id"], panel, step["id"], step.get("kind", "coat"))[0]
                     wiping = only(done, group["id"], panel, step["id"], "wipe")
                     vapour.append(
                         (
@@ -401,10 +403,12 @@ def rack_holds(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> Itera
     wet = []
     for group in spec["groups"]:
         steps = group.get("steps") or []
-        for number, step in enumerate(steps):
+        coats = [number for number, step in enumerate(steps) if step.get("kind", "coat") == "coat"]
+        for number in coats:
+            step = steps[number]
             dry_h = (
                 min(group.get("cure_h", 0), 24)
-                if number == len(steps) - 1
+                if number == coats[-1]
                 else (step.get("recoat_after_h") or [0])[0]
             )
             for panel in panels_of(group):
@@ -426,9 +430,7 @@ def boards_together(spec: dict[str, Any], plan: dict[str, Any], done: Works) -> 
     for group in spec["groups"]:
         for panel, board in zip(panels_of(group), group.get("boards") or [], strict=False):
             coats = [
-                w.end
-                for w in done
-                if (w.group, w.panel) == (group["id"], panel) and w.kind in ("coat", "wipe")
+                w.end for w in done if (w.group, w.panel) == (group["id"], panel) and w.kind in STEP_ENDS
             ]
             cured[board] = max([cured[board], *(end + group.get("cure_h", 0) * 3600 for end in coats)])
             for exposure in group.get("exposures") or []:

@@ -56,7 +56,15 @@ def steps(name: str) -> st.SearchStrategy[list[dict[str, Any]]]:
             "weigh_minutes_per_panel": st.sampled_from([0, 0.25]),
         },
     )
-    return st.lists(step, max_size=3).map(
+    # Sanding before the coats, buffing after them: work with a wait and no more.
+    worked = st.fixed_dictionaries(
+        {
+            "kind": st.just("work"),
+            "minutes_per_panel": minutes,
+            "recoat_after_h": st.none() | st.sampled_from([[0, None], [4, None], [0, 24]]),
+        }
+    )
+    return st.lists(step | worked, max_size=3).map(
         lambda found: [s | {"id": f"{name}{i + 1}"} for i, s in enumerate(found)]
     )
 

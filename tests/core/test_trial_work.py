@@ -7,10 +7,17 @@ from datetime import datetime
 
 import pytest
 
-from nublet.core.materials.recipes import Preparation, Recipe, calendar_days
+from nublet.core.materials.doings import doing_of
+from nublet.core.materials.products import unnamed_product
+from nublet.core.materials.recipes import Layer, Preparation, Recipe, calendar_days
 from nublet.core.planning.plan import Plan, make_plan
-from nublet.core.planning.spec import Hands, PanelGroup, PlanSpec, WorkingHours
-from nublet.core.planning.trial_work import TrialGroup, cure_after_last_coat_h, groups_of
+from nublet.core.planning.spec import CoatStep, Hands, PanelGroup, PlanSpec, WorkingHours
+from nublet.core.planning.trial_work import (
+    TrialGroup,
+    cure_after_last_coat_h,
+    cure_after_last_step_h,
+    groups_of,
+)
 from nublet.core.protocols.looks import look_tolerance_min
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from tests.core.finishes import HARDOIL, SATIN, SHELLAC, TUNG, WAX, layer
@@ -115,3 +122,59 @@ def test_a_trial_of_the_shipped_protocol_can_be_planned() -> None:
     coats = [operation for operation in plan.operations if operation.kind in ("weigh", "coat")]
     assert min(operation.start_s for operation in coats) >= 24 * 3600, "panels rest before they are coated"
     assert {operation.group for operation in plan.operations if operation.kind == "lay"} == set(recipes)
+
+
+def worked_steps(recipe: Recipe | None, preparation: Preparation | None, **paces: float) -> list[CoatStep]:
+    group = TrialGroup(
+        name="A", recipe=recipe, panels=("K7",), face_m2=0.05, exposures={}, preparation=preparation
+    )
+    return list(groups_of([group], TABLE_BASICS, paces=paces)[0].steps)
+
+
+def test_preparing_and_finishing_are_steps_with_their_waits() -> None:
+    layer = Layer(product=unnamed_product("wax"), coats=1)
+    recipe = Recipe(layers=(layer,), final="buffed")
+    prepared = Preparation(grits=(80, 120), water_popped=True, charring="deep", brushed=True, cleaning="damp")
+    steps = worked_steps(recipe, prepared)
+    assert [step.id for step in steps] == [
+        "char", "brush char", "sand", "wet", "sand again", "clean", "coat 1", "buff",
+    ]  # fmt: skip
+    assert {step.kind for step in steps if step.id != "coat 1"} == {"work"}
+    by_id = {step.id: step for step in steps}
+    assert by_id["wet"].recoat_from_h == 4
+    assert by_id["clean"].recoat_from_h == 1
+    # Both faces, two grits at 8 min a square metre, and a quarter of a minute of handling.
+    assert by_id["sand"].minutes_per_panel == pytest.approx(0.1 * 8 * 2 + 0.25)
+    assert by_id["char"].minutes_per_panel == pytest.approx(0.1 * 12 * 3 + 0.25)
+    quicker = {step.id: step for step in worked_steps(recipe, prepared, sand=4.0)}
+    assert quicker["sand"].minutes_per_panel == pytest.approx(0.1 * 4 * 2 + 0.25)
+    assert quicker["sand again"].minutes_per_panel == pytest.approx(0.1 * 4 + 0.25)
+
+
+def test_bare_wood_is_sanded_and_no_more_and_without_a_word_nothing_is_prepared() -> None:
+    assert [step.id for step in worked_steps(None, Preparation(grits=(120,)))] == ["sand", "clean"]
+    assert worked_steps(None, None) == []
+
+
+def test_what_is_buffed_has_had_part_of_its_cure() -> None:
+    recipe = Recipe(layers=(Layer(product=unnamed_product("wax"), coats=2),), final="buffed")
+    *_, coat, buff = worked_steps(recipe, None)
+    assert buff.id == "buff"
+    assert cure_after_last_step_h(recipe) == pytest.approx(
+        cure_after_last_coat_h(recipe) - coat.recoat_from_h
+    )
+    plain = Recipe(layers=recipe.layers)
+    assert cure_after_last_step_h(plain) == cure_after_last_coat_h(plain)
+
+
+def test_each_coat_of_what_light_sets_passes_under_the_lamp() -> None:
+    recipe = Recipe(layers=(Layer(product=unnamed_product("uv-oil"), coats=2),))
+    steps = worked_steps(recipe, None)
+    assert [step.id for step in steps] == ["coat 1", "lamp 1", "coat 2", "lamp 2"]
+    first, lamp, *_ = steps
+    assert (first.recoat_from_h, first.recoat_to_h) == (0, 1)
+    assert (lamp.recoat_from_h, lamp.recoat_to_h) == unnamed_product("uv-oil").recoat_h
+    doing = doing_of("lamp 2", None, recipe)
+    assert doing is not None
+    assert doing.cautions == ("uv-lamp",)
+    assert doing_of("coat 2", Preparation(), recipe) is None

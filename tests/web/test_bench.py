@@ -20,6 +20,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock, plan_actions, planner
 from nublet.web.bench.actions import BenchEntry, enter_work
 from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.bench_selectors import view_bench
 from nublet.web.bench.cups import CupAhead, shop_for_trial
 from nublet.web.bench.due import list_due
 from nublet.web.bench.log import view_log
@@ -29,7 +30,7 @@ from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperatio
 from nublet.web.bench.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
 from nublet.web.bench.pour_actions import make_pour
 from nublet.web.bench.selectors import view_days
-from nublet.web.build_ups.actions import add_build_up
+from nublet.web.build_ups.actions import add_build_up, change_build_up
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.deviations import replace_panel, spoil_panel
@@ -783,6 +784,95 @@ def test_a_board_meets_a_test_in_one_sitting_from_one_pour(
         press(owner, planned, "done", other, measured={"pour": pour.pk})
     with pytest.raises(PlanError, match="no test of this trial"):
         make_pour(owner, planned.pk, item="none")
+
+
+def test_preparing_is_planned_on_cards_with_its_cautions_and_need_not_be_written_down(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    recipe = {
+        "preparation": {"grits": [80, 120, 180], "water_popped": True},
+        "layers": [{"family": "pure-drying-oil", "coats": 1}],
+        "final": "buffed",
+    }
+    row = TrialBuildUp.objects.get(trial=designed, name="Marrowby Tung")
+    change_build_up(owner, designed.pk, row.pk, name=row.name, recipe=recipe)
+    draw_design(owner, designed.pk, seed=5)
+    designed.refresh_from_db()
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed, prepares=True)
+    standing = standing_plan(designed)
+    assert standing is not None
+    own = standing.operations.filter(build_up=row).order_by("start_at", "pk")
+    items = list(dict.fromkeys(each.item for each in own))
+    assert items == ["sand", "wet", "sand again", "clean", "coat 1", "buff"]
+    by_item = {each.item: each for each in own}
+    # Wetted wood dries four hours before it is sanded again.
+    dried = by_item["sand again"].start_at - by_item["wet"].end_at
+    assert timedelta(hours=4) - timedelta(minutes=10) <= dried
+    bare = standing.operations.filter(build_up__is_control=True, kind="work")
+    assert {each.item for each in bare} == {"sand", "clean"}
+    (view,) = [
+        v for v in view_days(designed, work=by_item["sand"].pk).operations if v.row.pk == by_item["sand"].pk
+    ]
+    assert (view.what, view.short, view.cautions) == ("Sand 80-120-180", "sand", ("sanding-dust",))
+    # Nobody writes down that it was sanded: the coat vouches for it, here and when it is planned again.
+    press(owner, designed, "done", by_item["coat 1"])
+    left = {
+        (v.row.kind, v.row.item)
+        for v in view_days(designed, n_days=2).operations
+        if v.row.build_up_id == row.pk
+    }
+    assert ("work", "sand") not in left
+    assert not [
+        t
+        for t in list_due(owner).things
+        if t.kind == "work" and set(t.panels) & set(codes_of(by_item["sand"]))
+    ]
+    plan(owner, designed, again=True)
+    again = standing_plan(Trial.objects.get(pk=designed.pk))
+    assert again is not None
+    assert again.prepares
+    assert not [w for w in again.operations.filter(kind="work", build_up=row) if w.item != "buff"]
+
+
+def test_the_log_tells_how_long_hands_take_and_plans_follow(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed, prepares=True)
+    sand = operation(designed, "work", "sand")
+    planned_min = (sand.end_at - sand.start_at).total_seconds() / 60 / len(codes_of(sand))
+    codes = codes_of(sand)
+    press(owner, designed, "begin", sand, codes[:1])
+    bench_clock.turn(minutes=6 * len(codes))
+    press(owner, designed, "done", sand)
+    (pace,) = [each for each in view_bench(owner).paces if each.kind == "sand"]
+    assert (pace.n_panels, pace.logged_min, pace.own) == (len(codes), 6.0, None)
+    assert pace.planned_min == pytest.approx(planned_min, abs=0.02)
+    assert pace.logged_minutes_per_m2 == pytest.approx(8.0 * (6 - 0.25) / (planned_min - 0.25), abs=0.05)
+    set_bench(owner, {"paces": {"sand": pace.logged_minutes_per_m2, "buff": None}})
+    plan(owner, designed, again=True)
+    other = operation(designed, "work", "sand", "Skarn Waterborne Satin")
+    taken = (other.end_at - other.start_at).total_seconds() / 60 / len(codes_of(other))
+    assert taken == pytest.approx(6.0 * taken_share(designed, other, sand), rel=0.05)
+    # What was logged is held against the pace that it was planned by.
+    (pace,) = [each for each in view_bench(owner).paces if each.kind == "sand"]
+    assert pace.logged_min == 6.0
+    for wrong in ({"sand": 0}, {"sand": 1e9}, {"sing": 3}, {"sand": "fast"}):
+        with pytest.raises(PlanError):
+            set_bench(owner, {"paces": wrong})
+
+
+def taken_share(trial: Trial, one: PlannedOperation, other: PlannedOperation) -> float:
+    """How many grits the one is sanded with for each of the other."""
+    grits = [
+        len(row.version.recipe["preparation"]["grits"])
+        for row in (one.build_up, other.build_up)
+        if row is not None and row.version is not None
+    ]
+    return grits[0] / grits[1]
 
 
 def test_as_each_is_ready_is_the_other_school_and_stands_from_the_start(

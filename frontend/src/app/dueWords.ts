@@ -18,6 +18,7 @@ export interface DueShown {
 
 const HOUR_MS = 3_600_000
 const SHORT: Record<DueThing['kind'], string> = {
+  work: 'Do',
   abrade: 'Abrade',
   weigh: 'Weigh',
   coat: 'Coat',
@@ -77,7 +78,10 @@ export function standOf(
 }
 
 export function shownOf(thing: DueThing, at: number): DueShown {
-  const what = thing.kind === 'mix' ? thing.verb : `${verbOf(thing.kind)} ${codesOf(thing.panels)}`
+  const what =
+    thing.kind === 'mix'
+      ? thing.verb
+      : `${thing.kind === 'work' ? thing.verb : verbOf(thing.kind)} ${codesOf(thing.panels)}`
   return {
     key: `${thing.trial_id} ${thing.operation_id ?? ''} ${thing.verb} ${thing.panels.join(' ')}`,
     thing,

@@ -13,7 +13,7 @@ from nublet.core.planning.plan import Operation, Plan
 
 _WARN_BEFORE = timedelta(minutes=5)
 VERBS = {
-    "abrade": "Abrade", "weigh": "Weigh", "coat": "Coat", "wipe": "Wipe off", "lay": "Lay", "lift": "Lift", "act": "Do",
+    "work": "Do", "abrade": "Abrade", "weigh": "Weigh", "coat": "Coat", "wipe": "Wipe off", "lay": "Lay", "lift": "Lift", "act": "Do",
     "look": "Look at",
 }  # fmt: skip
 

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from datetime import date, datetime
 from itertools import groupby
-from typing import Any, cast
+from typing import Any, cast, get_args
 
 from nublet.core.errors import PlanError
 from nublet.core.planning.calendar import moment_at
@@ -17,6 +17,7 @@ from nublet.core.planning.spec import (
     Hands,
     PanelGroup,
     PlanSpec,
+    StepKind,
     Weekday,
     WipeOff,
     WorkingHours,
@@ -42,7 +43,7 @@ _PERSON_KEYS = {"name", "hours", "days_off"}
 _GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h", "boards"}
 _STEP_KEYS = {
     "id", "minutes_per_panel", "wipe", "recoat_after_h", "pot_life_min", "product", "solvent_open",
-    "abrade_minutes_per_panel", "weigh_minutes_per_panel",
+    "abrade_minutes_per_panel", "weigh_minutes_per_panel", "kind",
 }  # fmt: skip
 _CLOCK = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)|24:00")
 
@@ -151,13 +152,14 @@ def _step_to_plain(step: CoatStep) -> dict[str, Any]:
     wipe = step.wipe
     return {
         "id": step.id,
+        "kind": step.kind,
         "minutes_per_panel": step.minutes_per_panel,
         "wipe": None
         if wipe is None
         else {"after_min": [wipe.from_min, wipe.to_min], "minutes_per_panel": wipe.minutes_per_panel},
         "recoat_after_h": [step.recoat_from_h, step.recoat_to_h],
         "pot_life_min": step.pot_life_min,
-        "product": step.product,
+        **({"product": step.product} if step.product else {}),
         "solvent_open": step.is_solvent_open,
         "abrade_minutes_per_panel": step.abrade_minutes_per_panel,
         "weigh_minutes_per_panel": step.weigh_minutes_per_panel,
@@ -274,6 +276,7 @@ def _group(item: object, path: str) -> PanelGroup:
 def _step(item: object, path: str, group: str) -> CoatStep:
     plain = _READ.mapping(item, path, _STEP_KEYS, required=("id", "minutes_per_panel"))
     recoat, wipe = plain.get("recoat_after_h"), plain.get("wipe")
+    kind = cast("StepKind", _READ.choice(plain.get("kind", "coat"), f"{path}.kind", get_args(StepKind)))
     window: tuple[float, float | None] = (0.0, None)
     if isinstance(recoat, list) and len(recoat) == 2 and recoat[1] is None:
         window = (_READ.number(recoat[0], f"{path}.recoat_after_h.0"), None)
@@ -281,13 +284,14 @@ def _step(item: object, path: str, group: str) -> CoatStep:
         window = _READ.pair(recoat, f"{path}.recoat_after_h", "earliest and latest hours")
     return CoatStep(
         id=_READ.text(plain["id"], f"{path}.id"),
+        kind=kind,
         minutes_per_panel=_READ.number(plain["minutes_per_panel"], f"{path}.minutes_per_panel"),
         wipe=None if wipe is None else _wipe(wipe, f"{path}.wipe"),
         recoat_from_h=window[0],
         recoat_to_h=window[1],
         pot_life_min=_READ.measure(plain.get("pot_life_min"), f"{path}.pot_life_min"),
-        product=_READ.text(plain.get("product", group), f"{path}.product"),
-        is_solvent_open=_READ.flag(plain.get("solvent_open", True), f"{path}.solvent_open"),
+        product=_READ.text(plain.get("product", group), f"{path}.product") if kind == "coat" else "",
+        is_solvent_open=_READ.flag(plain.get("solvent_open", kind == "coat"), f"{path}.solvent_open"),
         abrade_minutes_per_panel=_READ.number(
             plain.get("abrade_minutes_per_panel", 0), f"{path}.abrade_minutes_per_panel"
         ),

@@ -9,6 +9,7 @@ import StateView from '@/kit/StateView.vue'
 import { setCurrency } from '@/kit/units'
 import HandsHours from './HandsHours.vue'
 import InstrumentRow from './InstrumentRow.vue'
+import PaceRows from './PaceRows.vue'
 import { benchToSend, draftOf, MAX_HANDS, newHands, THINNERS, type BenchDraft } from './model'
 
 const session = useSession()
@@ -133,6 +134,14 @@ async function save(): Promise<void> {
             />
           </template>
         </div>
+      </section>
+      <section class="sheet part" aria-labelledby="paces">
+        <h2 id="paces">How long you take</h2>
+        <p class="quiet">
+          Minutes a square metre, beside a quarter of a minute to pick a panel up. Empty for what is usual;
+          what your own log shows stands beside it.
+        </p>
+        <PaceRows v-model="draft.paces" :paces="data?.paces ?? []" />
       </section>
       <section class="sheet part" aria-labelledby="instruments">
         <h2 id="instruments">Instruments</h2>

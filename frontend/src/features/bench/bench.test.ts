@@ -1,4 +1,6 @@
+import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import PaceRows from './PaceRows.vue'
 import { benchToSend, draftOf, newHands, type Bench } from './model'
 
 const BENCH: Bench = {
@@ -21,7 +23,45 @@ const BENCH: Bench = {
     },
   ],
   instruments: [{ kind: 'balance', name: 'balance', address: 'socket://127.0.0.1:8331' }],
+  paces: [
+    {
+      kind: 'abrade',
+      words: 'Abrading between coats',
+      own: null,
+      usual: 6,
+      n_panels: 24,
+      logged_min: 2.1,
+      planned_min: 0.85,
+      logged_minutes_per_m2: 18.5,
+    },
+    {
+      kind: 'sand',
+      words: 'Sanding, each grit',
+      own: 9,
+      usual: 8,
+      n_panels: 0,
+      logged_min: null,
+      planned_min: null,
+      logged_minutes_per_m2: null,
+    },
+  ],
 }
+
+describe('how long hands take', () => {
+  it('is planned as the log says, by one press', async () => {
+    const own = draftOf(BENCH).paces
+    expect(own).toEqual({ abrade: null, sand: 9 })
+    const rows = mount(PaceRows, { props: { paces: BENCH.paces, modelValue: own } })
+    expect(rows.text()).toContain('You take 2.1 min a panel, on 24 panels; 0.85 would be planned.')
+    expect(rows.text()).toContain('nothing logged yet')
+    expect(rows.findAll('button')).toHaveLength(1)
+    await rows.find('button').trigger('click')
+    expect(own.abrade).toBe(18.5)
+    expect(benchToSend({ ...draftOf(BENCH), paces: own }, false)).toMatchObject({
+      paces: { abrade: 18.5, sand: 9 },
+    })
+  })
+})
 
 describe('the bench as it is set', () => {
   it('goes back as it came', () => {

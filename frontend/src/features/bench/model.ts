@@ -31,6 +31,8 @@ export interface BenchDraft {
   thinner_prices: Schemas['ThinnerPrices']
   hands: HandsDraft[]
   instruments: { kind: Schemas['InstrumentKindEnum']; name: string; address: string }[]
+  /** Minutes a square metre by kind of work; the usual where there is none. */
+  paces: Record<string, number | null>
 }
 
 export const THINNERS = [
@@ -58,7 +60,14 @@ export function draftOf(bench: Bench): BenchDraft {
       days_off: (each.days_off ?? []).join(', '),
     })),
     instruments: bench.instruments.map((each) => ({ ...each })),
+    paces: Object.fromEntries(bench.paces.map((each) => [each.kind, each.own])),
   }
+}
+
+/** "You take 2.1 min a panel, on 24 panels; 1.4 are planned." */
+export function tookWords(pace: Bench['paces'][number]): string {
+  const panels = `${pace.n_panels} ${pace.n_panels === 1 ? 'panel' : 'panels'}`
+  return `You take ${pace.logged_min} min a panel, on ${panels}; ${pace.planned_min} would be planned.`
 }
 
 export function newHands(): HandsDraft {
@@ -70,7 +79,10 @@ export function newHands(): HandsDraft {
 }
 
 /** The bench as the server takes it, or what is missing, in words. Instruments only for those who may set them. */
-export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['PatchedBenchRequest'] | string {
+export function benchToSend(
+  draft: BenchDraft,
+  ownsShop: boolean,
+): Schemas['PatchedBenchFieldsRequest'] | string {
   const { heat_blocks, irons, cleanup_min, airing_min, cup_step_ml, scale_step_g } = draft
   if (heat_blocks === null || irons === null || cleanup_min === null || airing_min === null)
     return 'Fill in the heat blocks, the irons, the clean-up and the airing; 0 for none.'
@@ -87,6 +99,7 @@ export function benchToSend(draft: BenchDraft, ownsShop: boolean): Schemas['Patc
     currency: draft.currency.trim(),
     thinner_prices: draft.thinner_prices,
     rack_places: draft.rack_places,
+    paces: draft.paces,
     hands: draft.hands.map((each) => ({
       id: each.id ?? null,
       name: each.name,

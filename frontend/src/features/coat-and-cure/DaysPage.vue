@@ -61,7 +61,8 @@ async function change(request: () => Promise<string>): Promise<string> {
   isBusy.value = false
   return said.value
 }
-const planAgain = () => change(() => acts.plan({ again: true, weighs: false, condition_h: 0 }))
+const planAgain = () =>
+  change(() => acts.plan({ again: true, weighs: false, prepares: false, condition_h: 0 }))
 const stop = () => change(acts.stop)
 
 /** Keep what is worked on in hand: the next would come by itself when its panels are done. */

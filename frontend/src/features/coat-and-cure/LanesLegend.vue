@@ -6,7 +6,7 @@
   <p class="legend quiet">
     <span class="key coat" />coat <span class="key wipe" />wipe off <span class="key lay" />lay
     <span class="key lift" />lift <span class="key act" />act <span class="key look" />look
-    <span class="key hot" />hot <span class="key small" />abrade, weigh
+    <span class="key hot" />hot <span class="key small" />prepare, abrade, weigh
   </p>
 </template>
 

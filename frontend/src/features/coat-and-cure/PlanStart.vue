@@ -17,6 +17,7 @@ const open = useOpenTrial()
 const exposing = computed(() => open.summary?.trial.exposing)
 const start = ref('')
 const weighs = ref(true)
+const prepares = ref(true)
 const rest = ref<number | null>(0)
 const trouble = ref('')
 const isBusy = ref(false)
@@ -27,6 +28,7 @@ async function ask(): Promise<void> {
   trouble.value = await props.send({
     start: start.value,
     weighs: weighs.value,
+    prepares: prepares.value,
     condition_h: rest.value ?? 0,
     again: false,
   })
@@ -62,6 +64,10 @@ async function ask(): Promise<void> {
           >In the shop’s time ({{ days.time_zone }}). Empty: as soon as hands are there.</span
         >
       </div>
+      <label class="choice"
+        ><input v-model="prepares" type="checkbox" /> Plan the preparation too: sanding, raising the grain,
+        charring, cleaning</label
+      >
       <label class="choice"
         ><input v-model="weighs" type="checkbox" /> Weigh each panel before and after each coat</label
       >

@@ -384,6 +384,7 @@ describe('a plan', () => {
     expect(send).toHaveBeenCalledWith({
       start: '2027-03-01T09:00',
       weighs: true,
+      prepares: true,
       condition_h: 24,
       again: false,
     })

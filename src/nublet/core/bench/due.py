@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from nublet.core.bench.keys import VOID_WITHOUT, WorkKey
 from nublet.core.bench.windows import Window, wanted_s
+from nublet.core.materials.doings import FINISHING, PREPARING
 from nublet.core.planning.chains import Kind
 
 # Due things are shown this long ahead; what may wait for ever is shown no longer than so long after it could begin.
 AHEAD_S = 12 * 3600.0
 OVERDUE_S = 36 * 3600.0
 
+_COATING = ("abrade", "weigh", "coat", "wipe")
 Void = frozenset[tuple[str, str, Kind]]
 
 
@@ -20,6 +22,19 @@ def void_after(given_up: Iterable[WorkKey]) -> Void:
     """Panel, item and kind of all that is no work any more because something before it was given up."""
     return frozenset(
         (key.panel, key.item, follower) for key in given_up for follower in VOID_WITHOUT.get(key.kind, ())
+    )
+
+
+def vouched_for(worked: Iterable[WorkKey]) -> Void:
+    """Preparing and finishing that nobody wrote down and that was done all the same: the panel has gone further since."""
+    further: dict[str, bool] = {}
+    for key in worked:
+        if key.kind != "work":
+            further[key.panel] = further.get(key.panel, False) or key.kind not in _COATING
+    return frozenset(
+        (panel, item, "work")
+        for panel, is_exposed in further.items()
+        for item in (*PREPARING, *(FINISHING if is_exposed else ()))
     )
 
 

@@ -13,6 +13,7 @@ from itertools import pairwise
 from typing import Literal
 
 from nublet.core.bench.keys import DoneBook, DoneWork
+from nublet.core.planning.chains import STEP_ENDS
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 from nublet.core.quantities import amount, say
@@ -130,6 +131,10 @@ def _judge_coats(
         coat = book.of(group.id, panel, step.id, "coat")
         begun_s = coat.start_s if coat is not None else now_s
         is_done = coat is not None
+        if step.kind == "work":
+            # Nobody need write down that a panel was sanded; what follows vouches for it.
+            before = None
+            continue
         if before is not None and begun_s is not None:
             low = before[0].recoat_from_h * 3600
             high = None if before[0].recoat_to_h is None else before[0].recoat_to_h * 3600
@@ -158,7 +163,7 @@ def _judge_exposures(
     ends = [
         work.end_s
         for step in group.steps
-        for kind in ("coat", "wipe")
+        for kind in STEP_ENDS
         if (work := book.of(group.id, panel, step.id, kind)) is not None
     ]
     for exposure in group.exposures:

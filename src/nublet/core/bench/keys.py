@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from nublet.core.planning.chains import Kind
+from nublet.core.planning.chains import STEP_ENDS, Kind
 from nublet.core.planning.exposure_work import ActWork, ExposureWork, LookTime
 from nublet.core.planning.spec import PanelGroup
 
@@ -16,9 +16,6 @@ VOID_WITHOUT: dict[Kind, tuple[Kind, ...]] = {
     "lay": ("lift", "look"),
     "lift": ("look",),
 }
-
-
-_COATING: tuple[Kind, ...] = ("coat", "wipe")
 
 
 class WorkKey(NamedTuple):
@@ -98,11 +95,11 @@ class DoneBook:
         return self.of(group, panel, item, "look", look.after_min, look.after)
 
     def coated_s(self, group: PanelGroup, panel: str) -> float:
-        """When the last coat, or its wiping, ended; 0 before the first."""
+        """When the last step ended, a coat's with its wiping; 0 before the first."""
         ends = [
             work.end_s
             for step in group.steps
-            for kind in _COATING
+            for kind in STEP_ENDS
             if (work := self.of(group.id, panel, step.id, kind)) is not None
         ]
         return max(ends, default=0.0)

@@ -214,8 +214,11 @@ class Rest:
     def _state(self, group: PanelGroup, panel: str) -> tuple[int, str] | None:
         """The step that comes next and the kind of work with which it goes on; ``None`` when all is coated."""
         last: tuple[int, str] | None = None
+        if any(self.done.n_acts(group.id, panel, exposure) for exposure in group.exposures):
+            # What is exposed has been prepared and coated, whether anybody wrote it down or not.
+            return None
         for number, step in enumerate(group.steps):
-            for kind in ("abrade", "coat", "wipe"):
+            for kind in ("work", "abrade", "coat", "wipe"):
                 if self._of(group, panel, step.id, kind) is not None:
                     last = number, kind
         if last is None:

@@ -8,7 +8,7 @@ from functools import partial
 
 from nublet.core.bench.keys import DoneBook
 from nublet.core.planning.bench import Bench
-from nublet.core.planning.chains import FOREVER, Block, Chain, Occupation, Release
+from nublet.core.planning.chains import FOREVER, STEP_ENDS, Block, Chain, Occupation, Release
 from nublet.core.planning.construct import Obstacle, bundle_obstacle
 from nublet.core.planning.exposure_rest import rest_parts
 from nublet.core.planning.exposure_work import ExposureWork, LookTime
@@ -232,7 +232,7 @@ class ExposuresLeft:
 
 
 def _coating(chains: Sequence[Chain]) -> list[Chain]:
-    return [chain for chain in chains if any(block.kind in ("coat", "wipe") for block in chain.blocks)]
+    return [chain for chain in chains if any(block.kind in STEP_ENDS for block in chain.blocks)]
 
 
 def _anchor(exposure: ExposureWork, look: LookTime) -> int:

@@ -49,7 +49,9 @@ def wanted_s(window: Window, planned_s: float) -> float:
         When the plan begins it, seconds since the plan's start.
     """
     # An act that ends something timed, such as taking out what was boiled, is as exact as a lift.
-    is_exact = window.aim_s > window.opens_s if window.kind == "act" else window.kind not in ("coat", "look")
+    is_exact = (
+        window.aim_s > window.opens_s if window.kind == "act" else window.kind not in ("work", "coat", "look")
+    )
     if is_exact:
         return window.aim_s
     latest_s = planned_s if window.closes_s is None else window.closes_s
@@ -85,7 +87,7 @@ def _next_coat(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window
     """The wiping or the coat that comes next, if a coat was put on before it; at most one."""
     for number in range(len(group.steps) - 1, -1, -1):
         step = group.steps[number]
-        coat = book.of(group.id, panel, step.id, "coat")
+        coat = book.of(group.id, panel, step.id, step.kind)
         if coat is None:
             continue
         wiping = book.of(group.id, panel, step.id, "wipe")
@@ -107,7 +109,7 @@ def _next_coat(group: PanelGroup, panel: str, book: DoneBook) -> Iterator[Window
                 group=group.id,
                 panel=panel,
                 item=group.steps[number + 1].id,
-                kind="coat",
+                kind=group.steps[number + 1].kind,
                 opens_s=opens_s,
                 closes_s=None if step.recoat_to_h is None else end_s + 3600 * step.recoat_to_h,
                 aim_s=opens_s,

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 from nublet.core.errors import BuildUpError
+from nublet.core.materials.paces import PACES
 from nublet.core.materials.products import Product, unnamed_product
 from nublet.core.plain import Longest, as_plain, check_fields, from_plain
 
@@ -353,19 +354,20 @@ def hands_on_per_panel(layer: Layer, area_m2: float) -> float:
 def hands_on_minutes(recipe: Recipe, area_m2: float, n_panels: int) -> float:
     """Hands-on minutes to carry a recipe out on ``n_panels`` panels of ``area_m2`` coated area altogether.
 
-    An estimate from :data:`MINUTES_PER_M2`: each coat adds its spreading, half a minute of handling a panel, a wiping-off at
-    6 min/m² where the product asks for it, and an abrasion at 6 min/m²; each grit takes 8 min/m².
+    An estimate from :data:`MINUTES_PER_M2` and :data:`~nublet.core.materials.paces.PACES`: each coat adds its spreading, half a minute
+    of handling a panel, a wiping-off where the product asks for it, and an abrasion; each grit its sanding.
     """
-    minutes = 8.0 * area_m2 * len(recipe.preparation.grits)
+    minutes = PACES["sand"].minutes_per_m2 * area_m2 * len(recipe.preparation.grits)
+    abrading = PACES["abrade"].minutes_per_m2 * area_m2
     for layer in recipe.all_layers:
         each = n_panels * hands_on_per_panel(layer, area_m2 / n_panels)
         if layer.product.wipe_off_min is not None:
-            each += 6 * area_m2
+            each += PACES["wipe"].minutes_per_m2 * area_m2
         minutes += layer.coats * each
         if layer.abrade_between:
-            minutes += (layer.coats - 1) * 6 * area_m2
+            minutes += (layer.coats - 1) * abrading
         if layer.sanded_before:
-            minutes += 6 * area_m2
+            minutes += abrading
     return minutes
 
 

@@ -207,7 +207,7 @@ def _loosened(chain: Chain, group: PanelGroup) -> Chain:
         chain,
         blocks=tuple(
             replace(block, latest_s=block.latest_s + widest + 7200)
-            if block.kind in ("coat", "abrade", "weigh")
+            if block.kind in ("work", "coat", "abrade", "weigh")
             else block
             for block in chain.blocks
         ),

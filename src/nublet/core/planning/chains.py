@@ -12,8 +12,10 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
-Kind = Literal["abrade", "weigh", "coat", "wipe", "lay", "lift", "act", "look"]
+Kind = Literal["work", "abrade", "weigh", "coat", "wipe", "lay", "lift", "act", "look"]
 Hazard = Literal["hot", "solvent", "flammable", "bleach", "acid", "ammonia"]
+# What ends a step of a group.
+STEP_ENDS: tuple[Kind, ...] = ("work", "coat", "wipe")
 _AIR: frozenset[Hazard] = frozenset({"solvent", "flammable"})
 SOURS: frozenset[Hazard] = frozenset({"acid", "ammonia"})
 # Longer than any plan: a wait without an end.

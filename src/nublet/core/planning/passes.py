@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from nublet.core.planning.chains import FOREVER, Block, Chain, Kind, Occupation, Release
+from nublet.core.planning.chains import FOREVER, STEP_ENDS, Block, Chain, Kind, Occupation, Release
 from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec, WipeOff
 
 # Abrading and weighing come just before the coat, the last weighing just after it.
@@ -119,7 +119,7 @@ def add_step(
         _block("weigh", step, panels, weigh_s),
     )
     leading = [block for block in before if block.unit_s] + [
-        _block("coat", step, panels, in_seconds(step.minutes_per_panel))
+        _block(step.kind, step, panels, in_seconds(step.minutes_per_panel))
     ]
     within_s = sum(block.length_s + _BEFORE_COAT_S for block in leading[:-1])
     for position, block in enumerate(leading):
@@ -194,8 +194,8 @@ def coat_occupations(
             after_s=in_seconds(spec.airing_min),
             hazards=frozenset({"solvent"}),
         )
-    if spec.rack_places is not None:
-        is_last = number == len(group.steps) - 1
+    if spec.rack_places is not None and step.kind == "coat":
+        is_last = all(later.kind != "coat" for later in group.steps[number + 1 :])
         dry_s = (
             min(in_seconds(group.cure_h * 60), _LAST_COAT_WET_S)
             if is_last
@@ -222,8 +222,8 @@ def released_by(chain: Chain, coats: Sequence[Chain], cure_s: int) -> tuple[Rele
 
 
 def last_of_step(blocks: Sequence[Block]) -> int:
-    """Number of the last block that ends a step: a wiping or a coat, whatever is weighed after it."""
-    return max(i for i, block in enumerate(blocks) if block.kind in ("coat", "wipe"))
+    """Number of the last block that ends a step: a wiping, a coat or other work, whatever is weighed after it."""
+    return max(i for i, block in enumerate(blocks) if block.kind in STEP_ENDS)
 
 
 def sizes_to_try(n_panels: int, most: int) -> Iterator[int]:

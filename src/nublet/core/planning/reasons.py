@@ -193,7 +193,7 @@ def _problem(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> str:
         return f"no working span is long enough for {culprit.unit_s / 60:g} min of work on one panel."
     if culprit.kind == "wipe":
         return "its wipe-off never falls within working hours."
-    if culprit.kind in ("coat", "abrade", "weigh"):
+    if culprit.kind in ("work", "coat", "abrade", "weigh"):
         return "its recoat window never falls within working hours."
     if culprit.kind == "look":
         after = culprit.act or "lifting"

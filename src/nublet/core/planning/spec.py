@@ -23,6 +23,7 @@ from nublet.core.planning.limits import (
     check_work,
 )
 
+StepKind = Literal["coat", "work"]
 Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 MAX_PEOPLE = 4
@@ -62,11 +63,12 @@ class WipeOff:
 
 @dataclass(frozen=True, kw_only=True)
 class CoatStep:
-    """One coat of a group.
+    """One step of a group: a coat with what belongs to it, or other work such as sanding before the coats or buffing after them.
 
     Attributes
     ----------
     id : str
+    kind : "coat" or "work"
     minutes_per_panel : float
         Hands-on, to coat one panel.
     wipe : WipeOff or None
@@ -85,6 +87,7 @@ class CoatStep:
 
     id: str
     minutes_per_panel: float
+    kind: StepKind = "coat"
     wipe: WipeOff | None = None
     recoat_from_h: float = 0.0
     recoat_to_h: float | None = None

@@ -7,26 +7,28 @@ are bench defaults. Whoever times their own work changes them in the specificati
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nublet.core.materials.cup import is_solvent_open
+from nublet.core.materials.doings import Doing, doings_of_finishing, doings_of_preparation, lamp_pass
 from nublet.core.materials.families import Repair
-from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
+from nublet.core.materials.paces import HANDLING_MIN, NO_PACES, minutes_per_panel
+from nublet.core.materials.recipes import Layer, Preparation, Recipe, hands_on_per_panel
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, WipeOff
 from nublet.core.planning.trial_exposures import MendTime, exposure_of
 from nublet.core.protocols.tests import Protocol
 
 # At one site: wiping on more, melting in, sanding back to recoat, stripping.
+_LAMP_WITHIN_H = 1.0
 _MEND_MIN: dict[Repair, float] = {"wipe-on": 1.5, "melts-in": 2.0, "sand-and-recoat": 4.0, "strip": 8.0}
-# Wiping off and abrading, a square metre, as a recipe's hands-on minutes have them; and picking a panel up.
-_WIPE_MIN_PER_M2 = _ABRADE_MIN_PER_M2 = 6.0
-_HANDLING_MIN = 0.25
 
 
 @dataclass(frozen=True, kw_only=True)
 class TrialGroup:
     """A build-up's panels. ``recipe`` is ``None`` for the bare control; ``face_m2`` the area of one face of a panel.
+
+    ``preparation`` is what is done to them first: ``None`` where nothing is, as on glass, or where it is done outside the plan.
 
     ``boards`` names each panel's board, or of a slip its replicate.
 
@@ -39,6 +41,7 @@ class TrialGroup:
     face_m2: float
     exposures: Mapping[str, int]
     boards: tuple[str, ...] = ()
+    preparation: Preparation | None = None
 
 
 def groups_of(
@@ -48,6 +51,7 @@ def groups_of(
     n_judges: int = 1,
     weighs: bool = False,
     condition_h: float = 0.0,
+    paces: Mapping[str, float] = NO_PACES,
 ) -> tuple[PanelGroup, ...]:
     """The groups of a plan.
 
@@ -60,16 +64,18 @@ def groups_of(
     weighs : bool
         Whether each coat is weighed, before and after.
     condition_h : float
-        Rest before the first coat.
+        Rest before the first work.
+    paces : mapping of PaceKind to float
+        The shop's own minutes a square metre.
     """
     return tuple(
         PanelGroup(
             id=group.name,
             panels=group.panels,
             boards=group.boards,
-            steps=() if group.recipe is None else tuple(_steps(group.recipe, group.face_m2, weighs=weighs)),
-            cure_h=0.0 if group.recipe is None else cure_after_last_coat_h(group.recipe),
-            condition_h=0.0 if group.recipe is None else condition_h,
+            steps=tuple(_steps(group, weighs=weighs, paces=paces)),
+            cure_h=0.0 if group.recipe is None else cure_after_last_step_h(group.recipe),
+            condition_h=0.0 if group.recipe is None and group.preparation is None else condition_h,
             exposures=tuple(_exposures(group, protocol, n_judges)),
         )
         for group in groups
@@ -141,8 +147,41 @@ def cure_after_last_coat_h(recipe: Recipe) -> float:
     return left_h
 
 
-def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep]:
-    area_m2 = face_m2 * (2 if recipe.faces == "both" else 1)
+def cure_after_last_step_h(recipe: Recipe) -> float:
+    """Hours from the last step to full cure: what is buffed or rubbed has had part of its cure by then."""
+    finished_h = sum(doing.after_h for doing in doings_of_finishing(recipe))
+    return max(0.0, cure_after_last_coat_h(recipe) - finished_h)
+
+
+def _steps(group: TrialGroup, *, weighs: bool, paces: Mapping[str, float]) -> Iterable[CoatStep]:
+    """Preparing, coats, finishing; bare wood is prepared and no more."""
+    recipe = group.recipe
+    is_both = recipe is None or recipe.faces == "both"
+    area_m2 = group.face_m2 * (2 if is_both else 1)
+    if group.preparation is not None:
+        for doing in doings_of_preparation(group.preparation):
+            yield _worked(doing, area_m2, paces)
+    if recipe is None:
+        return
+    finishing = list(doings_of_finishing(recipe))
+    coats = list(_coats(recipe, area_m2, weighs=weighs, paces=paces))
+    if finishing:
+        coats[-1] = replace(coats[-1], recoat_from_h=finishing[0].after_h)
+    yield from coats
+    yield from (_worked(doing, area_m2, paces) for doing in finishing)
+
+
+def _worked(doing: Doing, area_m2: float, paces: Mapping[str, float]) -> CoatStep:
+    return CoatStep(
+        id=doing.id,
+        kind="work",
+        minutes_per_panel=doing.minutes(area_m2, paces),
+        recoat_from_h=doing.then_h,
+        is_solvent_open=doing.is_solvent_open,
+    )
+
+
+def _coats(recipe: Recipe, area_m2: float, *, weighs: bool, paces: Mapping[str, float]) -> Iterable[CoatStep]:
     layers = recipe.all_layers
     for each in coats_of(recipe):
         number, coat, layer = each.layer, each.coat, layers[each.layer]
@@ -159,7 +198,7 @@ def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep
                 if following is None
                 else _wait_before_h(following, layer, is_final_wax=number + 1 >= len(recipe.layers))
             )
-        yield CoatStep(
+        coated = CoatStep(
             id=each.id,
             product=product.name,
             minutes_per_panel=round(hands_on_per_panel(layer, area_m2), 2),
@@ -168,17 +207,24 @@ def _steps(recipe: Recipe, face_m2: float, *, weighs: bool) -> Iterable[CoatStep
             else WipeOff(
                 from_min=wipe[0],
                 to_min=wipe[1],
-                minutes_per_panel=round(_WIPE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2),
+                minutes_per_panel=round(minutes_per_panel("wipe", area_m2, paces), 2),
             ),
             recoat_from_h=opens_h,
             recoat_to_h=closes_h,
             pot_life_min=product.label.pot_life_min if layer.hardener else None,
             is_solvent_open=is_solvent_open(layer),
-            abrade_minutes_per_panel=round(_ABRADE_MIN_PER_M2 * area_m2 + _HANDLING_MIN, 2)
+            abrade_minutes_per_panel=round(minutes_per_panel("abrade", area_m2, paces), 2)
             if is_abraded
             else 0.0,
-            weigh_minutes_per_panel=_HANDLING_MIN if weighs else 0.0,
+            weigh_minutes_per_panel=HANDLING_MIN if weighs else 0.0,
         )
+        if product.kind.sets != "ultraviolet":
+            yield coated
+            continue
+        # Set under the lamp at once; the next coat's wait counts from there.
+        lamp = _worked(lamp_pass(int(each.id.split()[-1])), area_m2, paces)
+        yield replace(coated, recoat_from_h=0.0, recoat_to_h=_LAMP_WITHIN_H)
+        yield replace(lamp, recoat_from_h=opens_h, recoat_to_h=closes_h)
 
 
 def _wait_before_h(layer: Layer, beneath: Layer, *, is_final_wax: bool) -> float:

@@ -15,6 +15,7 @@ from nublet.core.bench.measures import MEASURES
 from nublet.core.bench.standing import StandingWork, WorkEntryKind
 from nublet.core.bench.standing import WorkEntry as CoreEntry
 from nublet.core.errors import PlanError
+from nublet.core.materials.recipes import Preparation, Recipe
 from nublet.core.planning.calendar import moment_at, seconds_since
 from nublet.core.planning.chains import Kind
 from nublet.core.planning.plan import Operation, Plan, PlannedPanel
@@ -23,7 +24,7 @@ from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import TrialGroup, groups_of
 from nublet.formats.schedule_json import hands_from_plain, plan_spec_from_plain
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench, WorkEntry
-from nublet.web.build_ups.adapters import to_recipes
+from nublet.web.build_ups.adapters import control_preparations, to_recipes
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -77,8 +78,9 @@ def spec_for(
     start_at: datetime,
     weighs: bool,
     condition_h: float,
+    prepares: bool = False,
 ) -> PlanSpec:
-    """What a plan of the trial is asked for. Five queries.
+    """What a plan of the trial is asked for. Six queries.
 
     Panels of one build-up that carry different exposures are groups of their own. Spoiled panels are left out.
 
@@ -107,18 +109,20 @@ def spec_for(
         airing_min=bench.airing_min,
         is_together=trial.exposing == "together",
         groups=groups_of(
-            _groups_of(trial, panels),
+            _groups_of(trial, panels, prepares=prepares),
             protocol_of(trial),
             n_judges=max(1, trial.judges.count()),
             weighs=weighs,
             condition_h=condition_h,
+            paces=bench.paces,
         ),
     )
 
 
-def _groups_of(trial: Trial, panels: Sequence[TrialPanel]) -> list[TrialGroup]:
+def _groups_of(trial: Trial, panels: Sequence[TrialPanel], *, prepares: bool) -> list[TrialGroup]:
     """Panels of one build-up that carry the same tests. Two queries."""
     recipes = to_recipes({panel.build_up for panel in panels}, trial.shop_id)
+    bare = {row.pk: each for row, each in control_preparations({p.build_up for p in panels}, recipes).items()}
     exposed: dict[int, Counter[str]] = defaultdict(Counter)
     for panel_id, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "exposure"):
         exposed[panel_id][exposure] += 1
@@ -140,11 +144,22 @@ def _groups_of(trial: Trial, panels: Sequence[TrialPanel]) -> list[TrialGroup]:
                 recipe=None if rows[0].is_slip else recipes.get(build_up),
                 panels=tuple(row.code for row in rows),
                 boards=tuple(row.block for row in rows),
+                preparation=_prepared(rows[0], recipes, bare) if prepares else None,
                 face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
                 exposures=dict(exposures),
             )
         )
     return groups
+
+
+def _prepared(
+    panel: TrialPanel, recipes: Mapping[int, Recipe], bare: Mapping[int, Preparation]
+) -> Preparation | None:
+    """What is done to a panel first: as its recipe says, or as bare wood is; nothing to glass."""
+    recipe = recipes.get(panel.build_up_id)
+    if panel.is_slip:
+        return None
+    return bare.get(panel.build_up_id) if recipe is None else recipe.preparation
 
 
 def stored_spec(plan: BenchPlan) -> PlanSpec:

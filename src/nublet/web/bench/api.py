@@ -40,11 +40,12 @@ class BenchView(APIView):
         return Response(shop_serializers.BenchSerializer(view_bench(person_of(request))).data)
 
     @extend_schema(
-        request=shop_serializers.BenchSerializer, responses={200: shop_serializers.BenchSerializer, **REFUSED}
+        request=shop_serializers.BenchFieldsSerializer,
+        responses={200: shop_serializers.BenchSerializer, **REFUSED},
     )
     def patch(self, request: Request) -> Response:
         """Change what is given."""
-        form = shop_serializers.BenchSerializer(data=request.data, partial=True)
+        form = shop_serializers.BenchFieldsSerializer(data=request.data, partial=True)
         form.is_valid(raise_exception=True)
         # A part may be left out, but what is in it is whole.
         sent = request.data if isinstance(request.data, dict) else {}

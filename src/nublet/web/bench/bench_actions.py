@@ -14,6 +14,7 @@ from nublet.core.planning.spec import MAX_PEOPLE
 from nublet.instruments.lines import KINDS
 from nublet.web.bench.adapters import to_hands
 from nublet.web.bench.models import Hands, InstrumentAddress, ShopBench
+from nublet.web.bench.paces import check_paces
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person, Shop
 from nublet.web.people.policies import require
@@ -51,6 +52,8 @@ def set_bench(actor: Person, fields: Mapping[str, Any]) -> ShopBench:
             f"{bench.time_zone!r} is not a time zone. Write it as a region and a city, or UTC.",
             field="time_zone",
         ) from error
+    if "paces" in fields:
+        bench.paces = check_paces(fields["paces"])
     bench.save()
     of_shop = [
         name for name in ("cup_step_ml", "scale_step_g", "currency", "thinner_prices") if name in fields

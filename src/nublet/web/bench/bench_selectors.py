@@ -10,6 +10,7 @@ from nublet.instruments.drivers import Instrument, InstrumentReading
 from nublet.instruments.lines import KINDS
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.models import InstrumentAddress
+from nublet.web.bench.paces import ShopPace, shop_paces
 from nublet.web.people.models import Person
 
 
@@ -29,10 +30,11 @@ class BenchFacts:
     thinner_prices: dict[str, float]
     hands: tuple[dict[str, Any], ...]
     instruments: tuple[dict[str, str], ...]
+    paces: tuple[ShopPace, ...]
 
 
 def view_bench(person: Person) -> BenchFacts:
-    """The person's bench. Three queries."""
+    """The person's bench. Five queries."""
     bench = bench_of(person.shop)
     addresses = dict(InstrumentAddress.objects.filter(shop=person.shop_id).values_list("kind", "address"))
     return BenchFacts(
@@ -54,6 +56,7 @@ def view_bench(person: Person) -> BenchFacts:
             {"kind": kind.id, "name": kind.name, "address": addresses.get(kind.id, "")}
             for kind in KINDS.values()
         ),
+        paces=shop_paces(bench),
     )
 
 

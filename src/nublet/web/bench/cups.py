@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 from nublet.core.bench.keys import WorkKey
 from nublet.core.materials.coverage import recipe_needs
+from nublet.core.materials.doings import Doing, doing_of
 from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups, share_cups
-from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.recipes import Preparation, Recipe
 from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.core.planning.trial_work import Coat, coats_of
@@ -17,7 +18,7 @@ from nublet.core.protocols.tests import Protocol
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import is_done, turn_key
-from nublet.web.build_ups.adapters import to_recipes, work_of
+from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.selectors import panels_of_a_build_up
 from nublet.web.shelf.adapters import woods_of
@@ -36,6 +37,15 @@ class Kitchen:
     names: Mapping[int, str]
     woods: Mapping[str, Species]
     batches: Mapping[int, Sequence[ProductBatch]]
+    bare: Mapping[int, Preparation]
+
+    def doing(self, row: PlannedOperation) -> Doing | None:
+        """What is prepared or finished by an operation; ``None`` for what is none."""
+        if row.kind != "work":
+            return None
+        recipe = self.recipes.get(row.build_up_id or 0)
+        preparation = self.bare.get(row.build_up_id or 0) if recipe is None else recipe.preparation
+        return doing_of(row.item, preparation, recipe)
 
     def coat(self, row: PlannedOperation) -> tuple[Recipe, Coat] | None:
         """The recipe and the coat that an operation belongs to, ``None`` for an exposure's."""
@@ -83,6 +93,7 @@ def kitchen_of(trial: Trial) -> Kitchen:
         names={row.pk: row.name for row in build_ups},
         woods=woods_of(trial.shop_id),
         batches=batches,
+        bare={row.pk: each for row, each in control_preparations(build_ups, recipes).items()},
     )
 
 

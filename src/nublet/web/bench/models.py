@@ -22,6 +22,8 @@ class ShopBench(models.Model):
     rack_places = models.PositiveSmallIntegerField(null=True)
     cleanup_min = models.FloatField(default=10)
     airing_min = models.FloatField(default=30)
+    # Minutes a square metre of the kinds of work whose pace the shop has set, by nublet.core.materials.paces.
+    paces = models.JSONField(default=dict)
 
 
 class Hands(models.Model):
@@ -82,6 +84,9 @@ class BenchPlan(models.Model):
     time_zone = models.CharField(max_length=60)
     weighs = models.BooleanField(default=False)
     condition_h = models.FloatField(default=0)
+    # Whether sanding and what else comes before the coats is part of it; and the paces that it was reckoned by.
+    prepares = models.BooleanField(default=False, db_default=False)
+    paces = models.JSONField(default=dict)
     spec = models.JSONField()
     asked_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     asked_at = models.DateTimeField()

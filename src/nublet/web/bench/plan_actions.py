@@ -38,6 +38,7 @@ def ask_for_plan(
     start_at: datetime | None = None,
     weighs: bool = False,
     condition_h: float = 0.0,
+    prepares: bool = False,
     again: bool = False,
     enqueue: Callable[[int], object] | None = None,
 ) -> BenchPlan:
@@ -49,6 +50,8 @@ def ask_for_plan(
         Nothing begins earlier; without a zone it is the shop's own time. ``None`` for now. A plan made again keeps its start.
     weighs, condition_h
         As for :func:`nublet.core.planning.trial_work.groups_of`; a plan made again keeps them.
+    prepares : bool
+        Whether sanding and what else comes before the coats is planned too; a plan made again keeps it.
     again : bool
         From now: what was done stands.
     enqueue : callable or None
@@ -71,6 +74,7 @@ def ask_for_plan(
         if standing is None:
             raise ConflictError("There is no plan yet to make again. Make one first.")
         start_at, weighs, condition_h = standing.start_at, standing.weighs, standing.condition_h
+        prepares = standing.prepares
     elif standing is not None and PanelWork.objects.filter(panel__trial=trial).exists():
         raise ConflictError("Work has begun, so the plan can only be made again from now.")
     bench = bench_of(actor.shop)
@@ -88,6 +92,7 @@ def ask_for_plan(
         start_at=start_at,
         weighs=weighs,
         condition_h=condition_h,
+        prepares=prepares,
     )
     plan = BenchPlan.objects.create(
         trial=trial,
@@ -98,6 +103,8 @@ def ask_for_plan(
         time_zone=bench.time_zone,
         weighs=weighs,
         condition_h=condition_h,
+        prepares=prepares,
+        paces=bench.paces,
         spec=plan_spec_to_plain(spec),
         asked_by=actor,
         asked_at=now,

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import Any, cast
+from typing import cast
 from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from nublet.core.bench.keys import WorkKey
-from nublet.core.bench.windows import Window, wanted_s
+from nublet.core.bench.windows import Window
 from nublet.core.errors import PlanError
 from nublet.core.materials.mixes import Amount
 from nublet.core.materials.sheet import cautions_at
@@ -40,7 +40,9 @@ from nublet.web.bench.plan_actions import is_running, is_waiting, standing_plan,
 from nublet.web.bench.pour_actions import latest_pours
 from nublet.web.bench.shown_days import BenchDay, count_days, focus_of, shown_day, working_days
 from nublet.web.bench.turns import (
+    PanelTurn,
     is_done,
+    panel_turn,
     spoiled_panels,
     still_wanted,
     turn_key,
@@ -54,23 +56,6 @@ from nublet.web.trials.models import Trial
 
 _MOST_DAYS = 14
 _FAR_DAYS = 3 * 366
-
-
-@dataclass(frozen=True, kw_only=True)
-class PanelTurn:
-    """One panel's turn in an operation: planned, what was done, and the window that stands open for it."""
-
-    code: str
-    start_at: datetime
-    end_at: datetime
-    begun_at: datetime | None
-    ended_at: datetime | None
-    skipped_because: str
-    opens_at: datetime | None
-    closes_at: datetime | None
-    aim_at: datetime | None
-    weight_before_g: float | None
-    weight_after_g: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -274,6 +259,9 @@ def _view(
     is_coat = found is not None and row.kind == "coat"
     exposure = next((each for each in kitchen.protocol.tests if each.id == row.item), None)
     cautions: tuple[str, ...] = ()
+    doing = kitchen.doing(row)
+    if doing is not None:
+        cautions = doing.cautions
     if layer is not None and row.kind in ("coat", "wipe"):
         cautions = cautions_at(layer, "coat" if row.kind == "coat" else "wipe")
     elif exposure is not None and row.kind in ("lay", "lift", "act"):
@@ -281,7 +269,9 @@ def _view(
         cautions = cautions_of(exposure.natures, beside=about)
     return OperationView(
         row=row,
-        what=say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
+        what=doing.words
+        if doing is not None
+        else say_work(row.kind, row.item, row.look_after_min, row.nth, names, act=row.act),
         short=say_shortly(row.kind, row.item, names, act=row.act),
         product="" if layer is None else layer.product.name,
         is_hot=exposure is not None and exposure.is_hot,
@@ -292,7 +282,7 @@ def _view(
         pot_life_min=layer.product.label.pot_life_min
         if is_coat and layer is not None and layer.hardener
         else None,
-        turns=tuple(_turn(row, panel, log, works, windows) for panel in row.panels),
+        turns=tuple(panel_turn(row, panel, log, works, windows) for panel in row.panels),
         temperature_c=None if first is None else first.temperature_c,
         humidity_pct=None if first is None else first.humidity_pct,
         block_c=None if first is None else first.block_c,
@@ -312,6 +302,9 @@ def _view(
 
 def _is_poured(row: PlannedOperation, test: Test) -> bool:
     """Whether it is what puts the test's agent on."""
+    if test.site.kind == "slip":
+        # What is dropped on glass is the finish itself.
+        return False
     return row.kind == "lay" or (
         row.kind == "act" and test.main_act is not None and f"{row.act}-".startswith(f"{test.main_act.id}-")
     )
@@ -322,34 +315,6 @@ def _look_of(test: Test, protocol: Protocol, row: PlannedOperation) -> str:
     looks = [look for look in protocol.looks_of(test) if not look.is_before and not look.is_far]
     same = [look for look in looks if row.act in ("", look.after)] or looks
     return min(same, key=lambda look: abs(look.after_min - row.look_after_min)).id if same else ""
-
-
-def _turn(
-    row: PlannedOperation,
-    panel: Sequence[Any],
-    log: BenchLog,
-    works: Mapping[WorkKey, PanelWork],
-    windows: Mapping[WorkKey, Window],
-) -> PanelTurn:
-    code, start_s, end_s = panel
-    work = works.get(turn_key(row, code))
-    window = windows.get(turn_key(row, code))
-    weighed = [works.get(WorkKey(code, row.item, "weigh", nth=nth)) for nth in (1, 2)]
-    before, after = (None if each is None else each.weight_g for each in weighed)
-    is_closing = window is not None and window.closes_s is not None
-    return PanelTurn(
-        code=code,
-        start_at=log.moment(start_s),
-        end_at=log.moment(end_s),
-        begun_at=None if work is None else work.begun_at,
-        ended_at=None if work is None else work.ended_at,
-        skipped_because="" if work is None else work.skipped_because,
-        opens_at=None if window is None else log.moment(window.opens_s),
-        closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
-        aim_at=None if window is None else log.moment(wanted_s(window, start_s)),
-        weight_before_g=before,
-        weight_after_g=after,
-    )
 
 
 def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:

@@ -19,9 +19,10 @@ from nublet.web.bench.far import FarDate
 from nublet.web.bench.findings import Missed
 from nublet.web.bench.log import AppliedCoat, LoggedWork, LogView
 from nublet.web.bench.models import PlanState, WorkEntryKind
-from nublet.web.bench.selectors import OtherWork, PanelTurn
+from nublet.web.bench.selectors import OtherWork
 from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
 from nublet.web.bench.shown_days import BenchDay
+from nublet.web.bench.turns import PanelTurn
 from nublet.web.build_ups.serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
 
@@ -37,6 +38,7 @@ class AskForPlanSerializer(serializers.Serializer[Any]):
     start = serializers.CharField(max_length=40, required=False, allow_blank=True, allow_null=True)
     weighs = serializers.BooleanField(required=False, default=False)
     condition_h = serializers.FloatField(required=False, default=0, min_value=0, max_value=8760)
+    prepares = serializers.BooleanField(required=False, default=False)
     again = serializers.BooleanField(required=False, default=False)
 
 
@@ -68,6 +70,7 @@ class StandingPlanSerializer(serializers.Serializer[Any]):
     start_at = serializers.DateTimeField()
     weighs = serializers.BooleanField()
     condition_h = serializers.FloatField()
+    prepares = serializers.BooleanField()
     made_at = serializers.DateTimeField(source="ended_at")
     last_work_at = serializers.DateTimeField()
     earliest_possible_at = serializers.DateTimeField()

@@ -6,8 +6,11 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.materials.paces import PACES
 from nublet.core.planning.spec import WEEKDAYS
 from nublet.instruments.lines import KINDS
+from nublet.web.api.plain import shown
+from nublet.web.bench.paces import ShopPace
 
 INSTRUMENT_KINDS = list(KINDS)
 
@@ -57,7 +60,16 @@ class ThinnerPricesSerializer(serializers.Serializer[Any]):
         return {name.replace("_", "-"): price for name, price in found.items() if price is not None}
 
 
-class BenchSerializer(serializers.Serializer[Any]):
+class PacesField(serializers.DictField):
+    """Shown with what is usual and what the log says; taken as minutes a square metre by kind, null for the usual."""
+
+    child = serializers.FloatField(allow_null=True)
+
+
+ShopPaceSerializer = shown(ShopPace, kind=serializers.ChoiceField(choices=list(PACES)))
+
+
+class _BenchParts(serializers.Serializer[Any]):
     """What the shop's bench has."""
 
     time_zone = serializers.CharField(max_length=60)
@@ -72,6 +84,18 @@ class BenchSerializer(serializers.Serializer[Any]):
     thinner_prices = ThinnerPricesSerializer()
     hands = HandsSerializer(many=True)
     instruments = InstrumentSerializer(many=True)
+
+
+class BenchFieldsSerializer(_BenchParts):
+    """What can be set of the shop's bench."""
+
+    paces = PacesField(required=False)
+
+
+class BenchSerializer(_BenchParts):
+    """The shop's bench, with how fast its hands work by its own log."""
+
+    paces = ShopPaceSerializer(many=True)
 
 
 class ReadingQuantitySerializer(serializers.Serializer[Any]):

@@ -4,16 +4,34 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime
-from typing import cast
+from typing import Any, cast
 
-from nublet.core.bench.due import is_wanted, void_after
+from nublet.core.bench.due import is_wanted, void_after, vouched_for
 from nublet.core.bench.keys import WorkKey
-from nublet.core.bench.windows import Window, open_windows
+from nublet.core.bench.windows import Window, open_windows, wanted_s
 from nublet.core.planning.chains import Kind
 from nublet.web.bench.adapters import BenchLog, key_of
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.designs.models import TrialPanel
+
+
+@dataclass(frozen=True, kw_only=True)
+class PanelTurn:
+    """One panel's turn in an operation: planned, what was done, and the window that stands open for it."""
+
+    code: str
+    start_at: datetime
+    end_at: datetime
+    begun_at: datetime | None
+    ended_at: datetime | None
+    skipped_because: str
+    opens_at: datetime | None
+    closes_at: datetime | None
+    aim_at: datetime | None
+    weight_before_g: float | None
+    weight_after_g: float | None
 
 
 def turn_key(row: PlannedOperation, code: str) -> WorkKey:
@@ -57,11 +75,13 @@ def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
 def still_wanted(
     rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
 ) -> list[PlannedOperation]:
-    """The operations without the turns of spoiled panels and those that follow from work given up; what was worked on stays.
+    """The operations without the turns of spoiled panels, those that follow from work given up, and preparing that a coat vouches for.
+
+    What was worked on stays.
 
     Operations that keep no turn are left out.
     """
-    void = void_after(key for key, work in worked.items() if work.skipped_because)
+    void = void_after(key for key, work in worked.items() if work.skipped_because) | vouched_for(worked)
     kept = []
     for row in rows:
         row.panels = [
@@ -72,3 +92,32 @@ def still_wanted(
         if row.panels:
             kept.append(row)
     return kept
+
+
+def panel_turn(
+    row: PlannedOperation,
+    panel: Sequence[Any],
+    log: BenchLog,
+    works: Mapping[WorkKey, PanelWork],
+    windows: Mapping[WorkKey, Window],
+) -> PanelTurn:
+    """One panel's turn: planned, as it was done, and the window that stands open for it."""
+    code, start_s, end_s = panel
+    work = works.get(turn_key(row, code))
+    window = windows.get(turn_key(row, code))
+    weighed = [works.get(WorkKey(code, row.item, "weigh", nth=nth)) for nth in (1, 2)]
+    before, after = (None if each is None else each.weight_g for each in weighed)
+    is_closing = window is not None and window.closes_s is not None
+    return PanelTurn(
+        code=code,
+        start_at=log.moment(start_s),
+        end_at=log.moment(end_s),
+        begun_at=None if work is None else work.begun_at,
+        ended_at=None if work is None else work.ended_at,
+        skipped_because="" if work is None else work.skipped_because,
+        opens_at=None if window is None else log.moment(window.opens_s),
+        closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
+        aim_at=None if window is None else log.moment(wanted_s(window, start_s)),
+        weight_before_g=before,
+        weight_after_g=after,
+    )

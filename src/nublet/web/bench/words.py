@@ -45,7 +45,7 @@ def say_shortly(kind: str, item: str, names: WorkNames, *, act: str = "") -> str
     """
     if kind == "act":
         return names.acts.get((item, act), act)
-    return item if kind == "coat" else kind
+    return item if kind in ("coat", "work") else kind
 
 
 def say_work(
@@ -70,7 +70,7 @@ def say_work(
         return f"Weigh {'before' if nth == 1 else 'after'} {item}"
     if kind == "abrade":
         return f"Abrade before {item}"
-    if kind == "coat":
+    if kind in ("coat", "work"):
         return item.capitalize()
     test = names.tests.get(item, item)
     if kind == "act":

@@ -74,7 +74,7 @@ def load_bench_days(
     for_the_galley(owner, trial)
     draw_design(owner, trial.pk, seed=seed)
     trial = start(owner, trial.pk)
-    plan = ask_for_plan(owner, trial.pk, start_at=_two_working_days_before(now), weighs=True)
+    plan = ask_for_plan(owner, trial.pk, start_at=_two_working_days_before(now), weighs=True, prepares=True)
     plan = make(plan, limit_s=_SEARCH_S)
     operations = list(plan.operations.select_related("build_up").order_by("start_at", "pk"))
     coats = [each for each in operations if each.kind not in _EXPOSING]
