@@ -8,8 +8,9 @@ from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_PANEL, MINU
 from nublet.core.design.power import pool_spread
 from nublet.core.evidence.analysis import analyse
 from nublet.core.evidence.spread import residual_strata
+from nublet.core.materials.hands_on import hands_on_minutes
 from nublet.core.materials.mixes import Work
-from nublet.core.materials.recipes import hands_on_minutes, simple_recipe
+from nublet.core.materials.recipes import simple_recipe
 from tests.core.builders import block_readings
 
 TABLE = {"A": [5, 4, 5, 4], "B": [3, 3, 4, 3], "control": [1, 1, 2, 1]}

@@ -14,14 +14,13 @@ from hypothesis import strategies as st
 from nublet.core.errors import BuildUpError, ShelfError
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.materials.families import FAMILIES
+from nublet.core.materials.hands_on import calendar_days, hands_on_minutes
 from nublet.core.materials.product_records import check_product, product_as_dict, product_from_dict
 from nublet.core.materials.products import Container, Label, Part, unnamed_product
 from nublet.core.materials.recipes import (
     Layer,
     Preparation,
     Recipe,
-    calendar_days,
-    hands_on_minutes,
     product_ids,
     recipe_as_dict,
     recipe_by_label,

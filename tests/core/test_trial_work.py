@@ -8,13 +8,14 @@ from datetime import datetime
 import pytest
 
 from nublet.core.materials.doings import doing_of
+from nublet.core.materials.hands_on import calendar_days
+from nublet.core.materials.panel_coats import cure_left_h, panel_coats
 from nublet.core.materials.products import unnamed_product
-from nublet.core.materials.recipes import Layer, Preparation, Recipe, calendar_days
+from nublet.core.materials.recipes import Layer, Preparation, Recipe
 from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import CoatStep, Hands, PanelGroup, PlanSpec, WorkingHours
 from nublet.core.planning.trial_work import (
     TrialGroup,
-    cure_after_last_coat_h,
     cure_after_last_step_h,
     groups_of,
 )
@@ -54,10 +55,10 @@ def test_layers_wait_for_each_other_and_cure_on_together() -> None:
     found = group(soon)
     assert [(step.recoat_from_h, step.recoat_to_h) for step in found.steps] == [(240, None), (0, None)]
     # The oil beneath cures in 25 d and had 10 of them when the film went on.
-    assert cure_after_last_coat_h(soon) == max((25 - 10) * 24, 24 * SATIN.cure_d())
+    assert cure_left_h(panel_coats(soon)) == max((25 - 10) * 24, 24 * SATIN.cure_d())
     cured = recipe_of(layer(TUNG), layer(SATIN))
     assert group(cured).steps[0].recoat_from_h == 25 * 24
-    assert cure_after_last_coat_h(cured) == 24 * SATIN.cure_d()
+    assert cure_left_h(panel_coats(cured)) == 24 * SATIN.cure_d()
 
 
 def test_last_coat_and_cure_agree_with_the_build_ups_calendar_days() -> None:
@@ -161,10 +162,10 @@ def test_what_is_buffed_has_had_part_of_its_cure() -> None:
     *_, coat, buff = worked_steps(recipe, None)
     assert buff.id == "buff"
     assert cure_after_last_step_h(recipe) == pytest.approx(
-        cure_after_last_coat_h(recipe) - coat.recoat_from_h
+        cure_left_h(panel_coats(recipe)) - coat.recoat_from_h
     )
     plain = Recipe(layers=recipe.layers)
-    assert cure_after_last_step_h(plain) == cure_after_last_coat_h(plain)
+    assert cure_after_last_step_h(plain) == cure_left_h(panel_coats(plain))
 
 
 def test_each_coat_of_what_light_sets_passes_under_the_lamp() -> None:

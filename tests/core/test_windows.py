@@ -8,10 +8,10 @@ from nublet.core.bench.judging import judge, judge_mix
 from nublet.core.bench.keys import VOID_WITHOUT, DoneWork
 from nublet.core.bench.windows import Window, open_windows, wanted_s
 from nublet.core.evidence.checks import check_windows
+from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.materials.recipes import Preparation, Recipe
 from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.spec import PlanSpec
-from nublet.core.planning.trial_work import coats_of
 from nublet.formats.schedule_json import plan_spec_from_plain
 from tests.core.finishes import SATIN, TUNG, WAX, layer
 
@@ -135,7 +135,7 @@ def test_coats_are_counted_through_the_layers_and_name_no_product() -> None:
     recipe = Recipe(
         layers=(layer(TUNG, 2), layer(SATIN)), preparation=Preparation(), final="waxed", final_product=WAX
     )
-    assert [(coat.id, coat.layer, coat.coat) for coat in coats_of(recipe)] == [
+    assert [(coat.id, coat.layer, coat.coat) for coat in panel_coats(recipe)] == [
         ("coat 1", 0, 1),
         ("coat 2", 0, 2),
         ("coat 3", 1, 1),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import QuantityInput from '@/kit/QuantityInput.vue'
-import { tookWords, type Bench } from './model'
+import { isOther, tookWords, type Bench } from './model'
 
 /** How fast the shop's hands work, and what its own log says of it. Plans reckon with it. */
 defineProps<{ paces: Bench['paces'] }>()
@@ -22,7 +22,7 @@ const own = defineModel<Record<string, number | null>>({ required: true })
         <template v-if="pace.logged_minutes_per_m2 !== null">
           {{ tookWords(pace) }}
           <button
-            v-if="own[pace.kind] !== pace.logged_minutes_per_m2"
+            v-if="isOther(pace) && own[pace.kind] !== pace.logged_minutes_per_m2"
             type="button"
             class="press"
             :aria-label="`${pace.words}: plan it as logged`"

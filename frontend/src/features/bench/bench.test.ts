@@ -1,7 +1,7 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import PaceRows from './PaceRows.vue'
-import { benchToSend, draftOf, newHands, type Bench } from './model'
+import { benchToSend, draftOf, newHands, tookWords, type Bench } from './model'
 
 const BENCH: Bench = {
   time_zone: 'UTC',
@@ -55,6 +55,7 @@ describe('how long hands take', () => {
     expect(rows.text()).toContain('You take 2.1 min a panel, on 24 panels; 0.85 would be planned.')
     expect(rows.text()).toContain('nothing logged yet')
     expect(rows.findAll('button')).toHaveLength(1)
+    expect(tookWords({ ...BENCH.paces[0]!, planned_min: 2.07 })).toContain('on 24 panels; as planned.')
     await rows.find('button').trigger('click')
     expect(own.abrade).toBe(18.5)
     expect(benchToSend({ ...draftOf(BENCH), paces: own }, false)).toMatchObject({

@@ -64,10 +64,17 @@ export function draftOf(bench: Bench): BenchDraft {
   }
 }
 
+/** Whether the log differs from what is planned by enough to plan otherwise: three parts in a hundred. */
+export function isOther(pace: Bench['paces'][number]): boolean {
+  const { logged_min: took, planned_min: planned } = pace
+  return took !== null && planned !== null && Math.abs(took - planned) > 0.03 * planned
+}
+
 /** "You take 2.1 min a panel, on 24 panels; 1.4 are planned." */
 export function tookWords(pace: Bench['paces'][number]): string {
   const panels = `${pace.n_panels} ${pace.n_panels === 1 ? 'panel' : 'panels'}`
-  return `You take ${pace.logged_min} min a panel, on ${panels}; ${pace.planned_min} would be planned.`
+  const planned = isOther(pace) ? `${pace.planned_min} would be planned` : 'as planned'
+  return `You take ${pace.logged_min} min a panel, on ${panels}; ${planned}.`
 }
 
 export function newHands(): HandsDraft {

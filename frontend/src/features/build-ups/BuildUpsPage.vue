@@ -11,6 +11,7 @@ import BareControls from './BareControls.vue'
 import { freeName, type BuildUpDetail, type BuildUps } from './model'
 import RecipeEditor from './RecipeEditor.vue'
 import SchoolsBar from './SchoolsBar.vue'
+import SectionsPanel from './SectionsPanel.vue'
 import ShoppingList from './ShoppingList.vue'
 
 const open = useOpenTrial()
@@ -84,6 +85,10 @@ async function changeBare(request: () => Promise<Schemas['TrialSummary']>, words
   } finally {
     isBusy.value = false
   }
+}
+async function sectionsChanged(words: string): Promise<void> {
+  await Promise.all([load(), open.load(trialId.value)])
+  said.value = words
 }
 function addBare(like: BuildUpDetail): Promise<void> {
   const path = { trial_id: trialId.value }
@@ -169,6 +174,13 @@ function families(): readonly Schemas['Family'][] {
           @copy="copy(chosen)"
         />
       </div>
+      <SectionsPanel
+        :trial-id="trialId"
+        :chosen="chosen"
+        :is-started="view.is_started"
+        :families="families()"
+        @changed="sectionsChanged"
+      />
       <BareControls
         :build-ups="view.build_ups"
         :chosen="chosen"

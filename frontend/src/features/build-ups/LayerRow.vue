@@ -13,6 +13,8 @@ defineProps<{
   families: readonly Schemas['Family'][]
   findings: readonly Finding[]
   needMl?: number
+  /** What the ids of its fields begin with, where other layers are on the screen. */
+  scope?: string
 }>()
 const emit = defineEmits<{ move: [by: -1 | 1]; remove: []; point: [] }>()
 const layer = defineModel<LayerDraft>({ required: true })
@@ -29,7 +31,7 @@ function choose(chosen: { product: number | null; family: string }): void {
     <div class="line">
       <span class="number mono" aria-hidden="true">{{ index + 1 }}</span>
       <ProductPicker
-        :id="`layer-${index}-product`"
+        :id="`${scope ?? ''}layer-${index}-product`"
         class="product"
         :label="`Layer ${index + 1}, product`"
         :product="layer.product"
@@ -40,7 +42,7 @@ function choose(chosen: { product: number | null; family: string }): void {
       <label class="coats">
         <span>Coats</span>
         <input
-          :id="`layer-${index}-coats`"
+          :id="`${scope ?? ''}layer-${index}-coats`"
           v-model.number="layer.coats"
           type="number"
           min="1"
@@ -92,7 +94,7 @@ function choose(chosen: { product: number | null; family: string }): void {
       <label v-if="layer.wait_before_h !== null" class="wait">
         or after
         <QuantityInput
-          :id="`layer-${index}-wait`"
+          :id="`${scope ?? ''}layer-${index}-wait`"
           :model-value="layer.wait_before_h"
           quantity="hours"
           @update:model-value="layer.wait_before_h = $event ?? layer.wait_before_h"
@@ -106,12 +108,16 @@ function choose(chosen: { product: number | null; family: string }): void {
       <div class="line">
         <label class="grow"
           >Between coats
-          <el-input :id="`layer-${index}-abrade`" v-model="layer.abrade_between" placeholder="Nothing" />
+          <el-input
+            :id="`${scope ?? ''}layer-${index}-abrade`"
+            v-model="layer.abrade_between"
+            placeholder="Nothing"
+          />
         </label>
         <label class="wait">
           Thinned by
           <QuantityInput
-            :id="`layer-${index}-thinned`"
+            :id="`${scope ?? ''}layer-${index}-thinned`"
             :model-value="layer.thinned_pct"
             quantity="percent"
             @update:model-value="layer.thinned_pct = $event ?? 0"

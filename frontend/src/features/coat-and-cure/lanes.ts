@@ -154,7 +154,8 @@ function labelOf(together: readonly Operation[]): string {
   if (!operation) return ''
   if (together.length > 1) {
     const names = new Set(together.map((each) => each.short))
-    return `${names.size === 1 ? operation.short : operation.kind} ×${together.length}`
+    const kind = operation.kind === 'work' ? 'prepare' : operation.kind
+    return `${names.size === 1 ? operation.short : kind} ×${together.length}`
   }
   const codes = operation.turns.map((turn) => turn.code)
   const shown = codes.length > 2 ? `${codes[0]}–${codes.at(-1)}` : codes.join(' ')

@@ -91,10 +91,10 @@ function addPair(): void {
 
     <div class="field">
       <label for="n-sections">Sections on each panel</label>
-      <el-input-number id="n-sections" v-model="nSections" :min="0" :max="8" :disabled="isFixed" />
+      <el-input-number id="n-sections" v-model="nSections" :min="0" :max="24" :disabled="isFixed" />
       <span class="hint"
-        >Masked parts with a different top layer, such as waxed and left bare; their order is drawn for each
-        panel.</span
+        >Masked parts with something on top, or with fewer coats; their order is drawn for each panel. What
+        each carries is set under Build-ups.</span
       >
       <div v-if="draft.sections.length" class="row names">
         <el-input

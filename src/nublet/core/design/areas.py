@@ -15,7 +15,7 @@ from nublet.core.quantities import amount, say
 
 SMALLEST_PANEL_MM = 50.0
 LARGEST_PANEL_MM = 3000.0
-MAX_SECTIONS = 8
+MAX_SECTIONS = 24
 Side = Literal["front", "back"]
 Faces = Literal["front", "both"]
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from nublet.core.materials.hands_on import hands_on_minutes
 from nublet.core.materials.mixes import Work
-from nublet.core.materials.recipes import Recipe, hands_on_minutes
+from nublet.core.materials.recipes import Recipe
 
 # Sawing, squaring, stamping the code and masking, a panel; soaking, laying, lifting and wiping, a spot; one grade.
 MINUTES_PER_PANEL = 6.0

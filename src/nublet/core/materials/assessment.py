@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from nublet.core.materials.compatibility import Finding, Setting, find_conflicts
 from nublet.core.materials.coverage import LayerNeed, cost_per_m2, recipe_needs
+from nublet.core.materials.hands_on import calendar_days, hands_on_minutes
 from nublet.core.materials.mixes import Work
-from nublet.core.materials.recipes import Recipe, calendar_days, hands_on_minutes
+from nublet.core.materials.recipes import Recipe
 
 
 @dataclass(frozen=True, kw_only=True)

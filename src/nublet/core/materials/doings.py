@@ -108,6 +108,16 @@ def lamp_pass(coat: int) -> Doing:
     )
 
 
+def masking(coat: int) -> Doing:
+    """Taping off what a coat must not go over."""
+    return Doing(id=f"mask {coat}", pace="mask", words=f"Mask the sections that coat {coat} leaves out")
+
+
+def unmasking(coat: int) -> Doing:
+    """Taking the tape off after a coat."""
+    return Doing(id=f"unmask {coat}", pace="unmask", words=f"Take the tape off after coat {coat}")
+
+
 def doing_of(item: str, preparation: Preparation | None, recipe: Recipe | None) -> Doing | None:
     """What an id stands for on panels so prepared and coated; ``None`` for what is none of theirs."""
     found = [
@@ -115,6 +125,6 @@ def doing_of(item: str, preparation: Preparation | None, recipe: Recipe | None) 
         *(doings_of_finishing(recipe) if recipe is not None else ()),
     ]
     named = next((doing for doing in found if doing.id == item), None)
-    if named is None and item.startswith("lamp ") and item[5:].isdigit():
-        return lamp_pass(int(item[5:]))
-    return named
+    kind, _, number = item.rpartition(" ")
+    numbered = {"lamp": lamp_pass, "mask": masking, "unmask": unmasking}
+    return numbered[kind](int(number)) if named is None and kind in numbered and number.isdigit() else named

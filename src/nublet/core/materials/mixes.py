@@ -12,11 +12,14 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from nublet.core.errors import CalculationError
-from nublet.core.materials.coverage import DEFAULT_WASTE, recipe_needs
+from nublet.core.materials.coverage import DEFAULT_WASTE
 from nublet.core.materials.cup import THINNER_WORDS, ThinnerPrices, thinner_carrier
+from nublet.core.materials.hands_on import hands_on_per_panel
 from nublet.core.materials.mixing import WORKING_SHARE, mix_by_parts, plan_batches, smallest_mix
+from nublet.core.materials.panel_coats import coat_ml, panel_coats
 from nublet.core.materials.products import Product
-from nublet.core.materials.recipes import Layer, Recipe, hands_on_per_panel
+from nublet.core.materials.recipes import Layer, Recipe
+from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.species import Species
 
 # A mix whose label gives no pot life is used within a working day.
@@ -183,10 +186,10 @@ def share_cups(uses: Iterable[Use], measures: Measures) -> list[Cup]:
     ]
 
 
-def reckon_cups(recipes: Iterable[Recipe], work: Work) -> list[Cup]:
+def reckon_cups(recipes: Iterable[Recipe], work: Work, sections: Sequence[SectionRecipe] = ()) -> list[Cup]:
     """The cups that recipes take while there is no plan of the days.
 
-    As if each of the build-ups' n-th coats of one content were put on one after the other by one pair of hands, in as many mixes
+    ``sections`` are the recipes of each panel's sections. As if each of the build-ups' n-th coats of one content were put on one after the other by one pair of hands, in as many mixes
     as the pot life asks for.
     """
     ml: dict[tuple[Content, int], float] = {}
@@ -194,16 +197,13 @@ def reckon_cups(recipes: Iterable[Recipe], work: Work) -> list[Cup]:
     n_panels: dict[tuple[Content, int], int] = {}
     for recipe in recipes:
         area_m2 = work.area_m2(recipe)
-        nth = 0
-        needs = recipe_needs(recipe, area_m2, absorbency=work.absorbency, waste=work.waste)
-        for layer, need in zip(recipe.all_layers, needs, strict=True):
-            for coat_ml in need.coats_ml:
-                nth += 1
-                key = content_of(layer), nth
-                ml[key] = ml.get(key, 0.0) + coat_ml
-                n_panels[key] = n_panels.get(key, 0) + work.n_panels
-                each = hands_on_per_panel(layer, area_m2 / work.n_panels)
-                minutes[key] = minutes.get(key, 0.0) + each * work.n_panels
+        for nth, coat in enumerate(panel_coats(recipe, sections), start=1):
+            key = content_of(coat.of), nth
+            takes = coat_ml(coat, area_m2, absorbency=work.absorbency, waste=work.waste)
+            ml[key] = ml.get(key, 0.0) + takes
+            n_panels[key] = n_panels.get(key, 0) + work.n_panels
+            each = hands_on_per_panel(coat.of, coat.share * area_m2 / work.n_panels)
+            minutes[key] = minutes.get(key, 0.0) + each * work.n_panels
     cups = []
     for (content, nth), total_ml in ml.items():
         for share in _batch_shares(content, n_panels[content, nth], minutes[content, nth]):

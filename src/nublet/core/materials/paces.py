@@ -6,7 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-PaceKind = Literal["sand", "char", "brush-char", "wet", "clean", "abrade", "wipe", "buff", "matt", "lamp"]
+PaceKind = Literal[
+    "sand", "char", "brush-char", "wet", "clean", "abrade", "wipe", "buff", "matt", "lamp", "mask", "unmask"
+]
 # Picking a panel up and putting it down.
 HANDLING_MIN = 0.25
 _LEAST, _MOST = 0.01, 600.0
@@ -30,6 +32,8 @@ PACES: dict[PaceKind, Pace] = {
     "wipe": Pace(minutes_per_m2=6.0, words="Wiping off"),
     "buff": Pace(minutes_per_m2=6.0, words="Buffing"),
     "matt": Pace(minutes_per_m2=8.0, words="Rubbing matt"),
+    "mask": Pace(minutes_per_m2=20.0, words="Masking sections"),
+    "unmask": Pace(minutes_per_m2=5.0, words="Taking the tape off"),
     "lamp": Pace(minutes_per_m2=4.0, words="Passing under the lamp"),
 }
 PACE_LIMITS = (_LEAST, _MOST)

@@ -6,14 +6,12 @@ A recipe is stored as one plain mapping that names products by their shelf numbe
 
 from __future__ import annotations
 
-import math
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 from nublet.core.errors import BuildUpError
-from nublet.core.materials.paces import PACES
 from nublet.core.materials.products import Product, unnamed_product
 from nublet.core.plain import Longest, as_plain, check_fields, from_plain
 
@@ -66,16 +64,6 @@ APPLICATOR_WORDS: dict[Applicator, str] = {
     "roller": "Roller, then pad",
     "spray": "Spray",
     "burnished": "Burnished in with fine paper",
-}
-# Hands-on minutes to spread one square metre of a coat: a workshop habit for small panels, not a measurement.
-MINUTES_PER_M2: dict[Applicator, float] = {
-    "rag": 8,
-    "pad": 8,
-    "brush": 12,
-    "foam": 10,
-    "roller": 7,
-    "spray": 5,
-    "burnished": 25,
 }
 
 
@@ -238,22 +226,31 @@ def check_recipe(recipe: Recipe) -> None:
             field="layers",
         )
     for index, layer in enumerate(recipe.layers):
-        name = layer.product.name
-        if not 1 <= layer.coats <= MAX_COATS:
-            raise BuildUpError(
-                f"{name}: {layer.coats} coats cannot be. Give 1 to {MAX_COATS}.",
-                field=f"layers.{index}.coats",
-            )
-        if not 0 <= layer.thinned_pct <= 400:
-            raise BuildUpError(
-                f"{name}: thinned by {layer.thinned_pct:g} %. Give 0 to 400.",
-                field=f"layers.{index}.thinned_pct",
-            )
-        if layer.wait_before_h is not None and not 0 <= layer.wait_before_h <= 10_000:
-            raise BuildUpError(
-                f"{name}: a wait of {layer.wait_before_h:g} h. Give 0 to 10,000, or 'fully cured'.",
-                field=f"layers.{index}.wait_before_h",
-            )
+        check_layer(layer, index)
+    _check_final(recipe)
+
+
+def check_layer(layer: Layer, index: int) -> None:
+    """Refuse a layer that nobody could put on; it is the ``index``-th, from 0. Raises ``BuildUpError``."""
+    name = layer.product.name
+    if not 1 <= layer.coats <= MAX_COATS:
+        raise BuildUpError(
+            f"{name}: {layer.coats} coats cannot be. Give 1 to {MAX_COATS}.",
+            field=f"layers.{index}.coats",
+        )
+    if not 0 <= layer.thinned_pct <= 400:
+        raise BuildUpError(
+            f"{name}: thinned by {layer.thinned_pct:g} %. Give 0 to 400.",
+            field=f"layers.{index}.thinned_pct",
+        )
+    if layer.wait_before_h is not None and not 0 <= layer.wait_before_h <= 10_000:
+        raise BuildUpError(
+            f"{name}: a wait of {layer.wait_before_h:g} h. Give 0 to 10,000, or 'fully cured'.",
+            field=f"layers.{index}.wait_before_h",
+        )
+
+
+def _check_final(recipe: Recipe) -> None:
     if recipe.final == "waxed" and recipe.final_product is None:
         raise BuildUpError("Choose the wax of the final treatment.", field="final_product")
     if recipe.final_product is not None and recipe.final_product.family != "wax":
@@ -267,18 +264,20 @@ def recipe_as_dict(recipe: Recipe) -> dict[str, Any]:
     """The recipe as plain lists, mappings and numbers; products by shelf number, families where there is none."""
     return {
         "preparation": as_plain(recipe.preparation),
-        "layers": [
-            {
-                "product": layer.product.id,
-                "family": layer.product.family,
-                **as_plain(layer, leave=("product",)),
-            }
-            for layer in recipe.layers
-        ],
+        "layers": [layer_as_dict(layer) for layer in recipe.layers],
         "final": recipe.final,
         "final_product": None if recipe.final_product is None else recipe.final_product.id,
         "faces": recipe.faces,
         "experiment_reason": recipe.experiment_reason,
+    }
+
+
+def layer_as_dict(layer: Layer) -> dict[str, Any]:
+    """A layer as it stands in a plain recipe."""
+    return {
+        "product": layer.product.id,
+        "family": layer.product.family,
+        **as_plain(layer, leave=("product",)),
     }
 
 
@@ -309,7 +308,7 @@ def recipe_from_dict(
         given={
             "preparation": preparation_from_dict(plain.get("preparation") or {}),
             "layers": tuple(
-                _layer(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))
+                layer_from_dict(layer, products, index) for index, layer in enumerate(plain.get("layers", ()))
             ),
             "final_product": _product(plain.get("final_product"), "wax", products, "final_product")
             if plain.get("final") == "waxed"
@@ -329,7 +328,8 @@ def product_ids(plain: Mapping[str, Any]) -> set[int]:
     return {number for number in named if number is not None}
 
 
-def _layer(plain: Mapping[str, Any], products: Mapping[int, Product], index: int) -> Layer:
+def layer_from_dict(plain: Mapping[str, Any], products: Mapping[int, Product], index: int) -> Layer:
+    """Read the ``index``-th layer of a plain recipe. Raises ``BuildUpError`` or ``ShelfError``."""
     at = f"layers.{index}"
     own = {name: value for name, value in plain.items() if name != "family"}
     product = _product(plain.get("product"), str(plain.get("family") or ""), products, f"{at}.product")
@@ -344,46 +344,3 @@ def _product(number: int | None, family: str, products: Mapping[int, Product], w
     if number not in products:
         raise BuildUpError(f"Product {number} is not on your shelf. Choose another.", field=where)
     return products[number]
-
-
-def hands_on_per_panel(layer: Layer, area_m2: float) -> float:
-    """Minutes to spread one coat on a panel of ``area_m2`` coated area: see :data:`MINUTES_PER_M2`, and half a minute."""
-    return MINUTES_PER_M2[layer.applicator] * area_m2 + 0.5
-
-
-def hands_on_minutes(recipe: Recipe, area_m2: float, n_panels: int) -> float:
-    """Hands-on minutes to carry a recipe out on ``n_panels`` panels of ``area_m2`` coated area altogether.
-
-    An estimate from :data:`MINUTES_PER_M2` and :data:`~nublet.core.materials.paces.PACES`: each coat adds its spreading, half a minute
-    of handling a panel, a wiping-off where the product asks for it, and an abrasion; each grit its sanding.
-    """
-    minutes = PACES["sand"].minutes_per_m2 * area_m2 * len(recipe.preparation.grits)
-    abrading = PACES["abrade"].minutes_per_m2 * area_m2
-    for layer in recipe.all_layers:
-        each = n_panels * hands_on_per_panel(layer, area_m2 / n_panels)
-        if layer.product.wipe_off_min is not None:
-            each += PACES["wipe"].minutes_per_m2 * area_m2
-        minutes += layer.coats * each
-        if layer.abrade_between:
-            minutes += (layer.coats - 1) * abrading
-        if layer.sanded_before:
-            minutes += abrading
-    return minutes
-
-
-def calendar_days(recipe: Recipe) -> float:
-    """Days from the first coat to full cure: the shortest recoat waits, the waits between layers, the longest cure left.
-
-    Working hours are not counted in; the planner does that.
-    """
-    hours = 0.0
-    ready_h = 0.0
-    for index, layer in enumerate(recipe.all_layers):
-        if index:
-            beneath = recipe.all_layers[index - 1]
-            cured = 24 * beneath.product.cure_d(with_hardener=beneath.hardener)
-            final_wax = index >= len(recipe.layers)
-            hours += cured if layer.wait_before_h is None or final_wax else layer.wait_before_h
-        hours += (layer.coats - 1) * layer.product.recoat_h[0]
-        ready_h = max(ready_h, hours + 24 * layer.product.cure_d(with_hardener=layer.hardener))
-    return math.ceil(ready_h / 24 * 10) / 10

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from nublet.core.materials.cautions import CAUTIONS, Moment
-from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.cup import solvents_in_cup
+from nublet.core.materials.hands_on import hands_on_per_panel
 from nublet.core.materials.mixes import Amount, Measures, Work, content_of, fill_cup, measure_of
 from nublet.core.materials.mixing import Batch, plan_batches, smallest_mix
-from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe, hands_on_per_panel
+from nublet.core.materials.panel_coats import PanelCoat, coat_ml, cure_left_h, panel_coats
+from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe
+from nublet.core.materials.sections import SectionRecipe
 from nublet.core.quantities import Prose, amount, say
 
 StepKind = Literal["prepare", "mix", "coat", "wipe", "abrade", "wait", "finish", "cure"]
@@ -29,14 +32,31 @@ class Step:
     cautions: tuple[str, ...] = ()
 
 
-def application_steps(recipe: Recipe, work: Work) -> list[Step]:
-    """Write a recipe out as steps for a piece of work, from the first grit to full cure."""
+def application_steps(recipe: Recipe, work: Work, sections: Sequence[SectionRecipe] = ()) -> list[Step]:
+    """Write a recipe out as steps for a piece of work, from the first grit to full cure; what goes over some sections only, with its tape."""
     steps = preparation_steps(recipe, work)
-    layers = recipe.all_layers
-    for index, layer in enumerate(layers):
-        if index:
-            steps += _between_layers(layers[index - 1], layer, is_final_wax=index >= len(recipe.layers))
-        steps += _layer_steps(index, recipe, work)
+    coats = panel_coats(recipe, sections)
+    for number, coat in enumerate(coats):
+        steps += _before_coat(coat)
+        is_masked = coat.share < 1
+        named = _named(coat, sections)
+        if is_masked and (number == 0 or coats[number - 1].sections != coat.sections):
+            steps.append(
+                Step(
+                    kind="prepare",
+                    title=f"Mask all but {named}",
+                    says="Press the tape's edge down; both faces alike.",
+                )
+            )
+        steps += _coat_steps(coat, work, named if is_masked else "")
+        if is_masked and (number + 1 == len(coats) or coats[number + 1].sections != coat.sections):
+            steps.append(
+                Step(
+                    kind="finish",
+                    title="Take the tape off",
+                    says="Before it is dry, along the edge and away from it.",
+                )
+            )
     if recipe.final in ("buffed", "matted"):
         says = (
             "Buff with a clean cloth."
@@ -44,8 +64,8 @@ def application_steps(recipe: Recipe, work: Work) -> list[Step]:
             else "Rub evenly along the grain with a fine pad."
         )
         steps.append(Step(kind="finish", title=recipe.final.capitalize(), says=says))
-    last = layers[-1]
-    days = last.product.cure_d(with_hardener=last.hardener)
+    last = coats[-1].of
+    days = cure_left_h(coats) / 24 if sections else last.product.cure_d(with_hardener=last.hardener)
     steps.append(
         Step(
             kind="cure",
@@ -153,54 +173,67 @@ def _wait_between(wait_h: float, under: Layer) -> Step:
     )
 
 
-def _layer_steps(index: int, recipe: Recipe, work: Work) -> list[Step]:
-    layer = recipe.all_layers[index]
-    product = layer.product
-    need = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)[index]
-    steps: list[Step] = []
-    for coat, ml in enumerate(need.coats_ml, start=1):
-        if coat > 1:
-            steps.append(Step(kind="wait", title=f"Wait before coat {coat}", window_h=product.recoat_h))
-            if layer.abrade_between:
-                steps.append(
-                    Step(
-                        kind="abrade",
-                        title=f"Abrade: {layer.abrade_between}",
-                        says="Wipe the dust off.",
-                        cautions=("sanding-dust",),
-                    )
-                )
-        steps += _mix_steps(layer, ml, recipe, work)
+def _before_coat(coat: PanelCoat) -> list[Step]:
+    """The wait for a coat, and what is cut back before it."""
+    layer = coat.of
+    if coat.coat == 1:
+        beneath = coat.recipe.all_layers[coat.layer - 1]
+        is_final_wax = coat.layer >= len(coat.recipe.layers)
+        return _between_layers(beneath, layer, is_final_wax=is_final_wax) if coat.layer else []
+    steps = [Step(kind="wait", title=f"Wait before coat {coat.coat}", window_h=layer.product.recoat_h)]
+    if layer.abrade_between:
         steps.append(
             Step(
-                kind="coat",
-                title=f"{product.name}, coat {coat} of {layer.coats}"
-                if layer.stop_rule == "coats"
-                else f"{product.name}, coat {coat}",
-                says=f"{APPLICATOR_WORDS[layer.applicator]}, {'both faces' if recipe.faces == 'both' else 'one face'}, each panel by its code; a fresh "
-                "cloth and cup for this product."
-                + (
-                    " Go on until the sheen is even, and write down how many coats it took."
-                    if layer.stop_rule == "even-sheen"
-                    else ""
-                ),
-                cautions=cautions_at(layer, "coat"),
+                kind="abrade",
+                title=f"Abrade: {layer.abrade_between}",
+                says="Wipe the dust off.",
+                cautions=("sanding-dust",),
             )
         )
-        if product.wipe_off_min is not None:
-            low, high = product.wipe_off_min
-            steps.append(
-                Step(kind="wipe", title=f"Wipe off after {low:g} to {high:g} min", says="Counted from each panel's own coat; wipe until no more comes off.", window_min=(low, high), cautions=_cautions(layer, "wipe"))
-            )  # fmt: skip
-        if lamp := _cautions(layer, "lamp"):
-            steps.append(
-                Step(
-                    kind="finish",
-                    title=f"Set coat {coat} under the lamp" if layer.coats > 1 else "Set it under the lamp",
-                    says="Both faces and the edges: what the light does not reach stays wet.",
-                    cautions=lamp,
-                )
+    return steps
+
+
+def _named(coat: PanelCoat, sections: Sequence[SectionRecipe]) -> str:
+    names = [f"'{sections[number].name}'" for number in coat.sections]
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
+def _coat_steps(coat: PanelCoat, work: Work, only: str) -> list[Step]:
+    """Mixing, coating, wiping off and the lamp; ``only`` names the sections that it goes over, empty for all."""
+    recipe, layer = coat.recipe, coat.of
+    product = layer.product
+    ml = coat_ml(coat, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
+    steps = _mix_steps(layer, ml, recipe, work)
+    count = f"coat {coat.coat} of {layer.coats}" if layer.stop_rule == "coats" else f"coat {coat.coat}"
+    even = (
+        " Go on until the sheen is even, and write down how many coats it took."
+        if layer.stop_rule == "even-sheen"
+        else ""
+    )
+    faces = "both faces" if recipe.faces == "both" else "one face"
+    where = f"{only} only, {faces}" if only else faces
+    steps.append(
+        Step(
+            kind="coat",
+            title=f"{product.name}, {count}",
+            says=f"{APPLICATOR_WORDS[layer.applicator]}, {where}, each panel by its code; a fresh cloth and cup for this product.{even}",
+            cautions=cautions_at(layer, "coat"),
+        )
+    )
+    if product.wipe_off_min is not None:
+        low, high = product.wipe_off_min
+        steps.append(
+            Step(kind="wipe", title=f"Wipe off after {low:g} to {high:g} min", says="Counted from each panel's own coat; wipe until no more comes off.", window_min=(low, high), cautions=_cautions(layer, "wipe"))
+        )  # fmt: skip
+    if lamp := _cautions(layer, "lamp"):
+        steps.append(
+            Step(
+                kind="finish",
+                title=f"Set coat {coat.coat} under the lamp" if layer.coats > 1 else "Set it under the lamp",
+                says="Both faces and the edges: what the light does not reach stays wet.",
+                cautions=lamp,
             )
+        )
     return steps
 
 

@@ -5,20 +5,21 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from nublet.core.bench.keys import WorkKey
-from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.doings import Doing, doing_of
 from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups, share_cups
+from nublet.core.materials.panel_coats import PanelCoat, coat_ml, panel_coats
 from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
 from nublet.core.materials.species import Species
-from nublet.core.planning.trial_work import Coat, coats_of
 from nublet.core.protocols.tests import Protocol
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import is_done, turn_key
-from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of
+from nublet.web.build_ups.adapters import control_preparations, sections_of, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.selectors import panels_of_a_build_up
 from nublet.web.shelf.adapters import woods_of
@@ -38,6 +39,7 @@ class Kitchen:
     woods: Mapping[str, Species]
     batches: Mapping[int, Sequence[ProductBatch]]
     bare: Mapping[int, Preparation]
+    sections: Sequence[SectionRecipe] = ()
 
     def doing(self, row: PlannedOperation) -> Doing | None:
         """What is prepared or finished by an operation; ``None`` for what is none."""
@@ -47,13 +49,13 @@ class Kitchen:
         preparation = self.bare.get(row.build_up_id or 0) if recipe is None else recipe.preparation
         return doing_of(row.item, preparation, recipe)
 
-    def coat(self, row: PlannedOperation) -> tuple[Recipe, Coat] | None:
-        """The recipe and the coat that an operation belongs to, ``None`` for an exposure's."""
-        recipe = self.recipes.get(row.build_up_id or 0)
-        if recipe is None:
-            return None
-        found = next((coat for coat in coats_of(recipe) if coat.id == row.item), None)
-        return None if found is None else (recipe, found)
+    def coat(self, row: PlannedOperation) -> PanelCoat | None:
+        """The coat that an operation belongs to, ``None`` for what is none."""
+        return next((coat for coat in self._coats.get(row.build_up_id or 0, ()) if coat.id == row.item), None)
+
+    @cached_property
+    def _coats(self) -> dict[int, list[PanelCoat]]:
+        return {number: panel_coats(recipe, self.sections) for number, recipe in self.recipes.items()}
 
     def work(self, n_panels: int) -> Work:
         """The work of a pass."""
@@ -64,13 +66,11 @@ class Kitchen:
         found = self.coat(row) if row.kind == "coat" else None
         if found is None:
             return None
-        recipe, coat = found
         work = self.work(len(row.panels) if n_panels is None else n_panels)
-        needs = recipe_needs(recipe, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
         return Use(
             id=row.pk,
-            content=content_of(recipe.all_layers[coat.layer]),
-            ml=needs[coat.layer].coats_ml[coat.coat - 1],
+            content=content_of(found.of),
+            ml=coat_ml(found, work.area_m2(found.recipe), absorbency=work.absorbency, waste=work.waste),
             begins_min=row.start_at.timestamp() / 60,
             ends_min=row.end_at.timestamp() / 60,
         )
@@ -80,9 +80,16 @@ def kitchen_of(trial: Trial) -> Kitchen:
     """What a trial's operations are described from. Four queries."""
     build_ups = list(TrialBuildUp.objects.filter(trial=trial).select_related("version"))
     recipes = to_recipes(build_ups, trial.shop_id)
+    sections = sections_of(trial)
     batches: dict[int, list[ProductBatch]] = defaultdict(list)
     products = {
-        layer.product.id for recipe in recipes.values() for layer in recipe.all_layers if layer.product.id
+        layer.product.id
+        for layers in (
+            *(recipe.all_layers for recipe in recipes.values()),
+            *(section.layers for section in sections),
+        )
+        for layer in layers
+        if layer.product.id
     }
     for batch in ProductBatch.objects.filter(product__in=products, is_used_up=False).order_by("-pk"):
         batches[batch.product_id].append(batch)
@@ -93,6 +100,7 @@ def kitchen_of(trial: Trial) -> Kitchen:
         names={row.pk: row.name for row in build_ups},
         woods=woods_of(trial.shop_id),
         batches=batches,
+        sections=sections,
         bare={row.pk: each for row, each in control_preparations(build_ups, recipes).items()},
     )
 
@@ -172,7 +180,7 @@ def shop_for_trial(trial: Trial) -> Shopping:
     plan = standing_plan(trial)
     work = work_of(trial, kitchen.woods, n_panels=panels_of_a_build_up(trial))
     if plan is None:
-        cups = reckon_cups(kitchen.recipes.values(), work)
+        cups = reckon_cups(kitchen.recipes.values(), work, kitchen.sections)
     else:
         rows = plan.operations.filter(kind="coat").order_by("start_at", "pk")
         cups = share_cups((use for row in rows if (use := kitchen.use(row)) is not None), work.measures)

@@ -6,13 +6,13 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.bench.judging import Finding, judge, judge_climate, judge_mix, say_duration
+from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.planning.trial_exposures import BEFORE_ACT, SET_OUT
-from nublet.core.planning.trial_work import coats_of
 from nublet.core.quantities import Prose, say
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of
 from nublet.web.bench.models import BenchPlan, PanelWork
-from nublet.web.build_ups.adapters import to_recipes
+from nublet.web.build_ups.adapters import sections_of, to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import DeviationKind, TrialDeviation, TrialPanel
 from nublet.web.people.audit import record
@@ -158,8 +158,9 @@ def _climate_limits(trial: Trial) -> dict[tuple[int, str], tuple[float | None, f
     """Coldest °C and dampest % by the labels, by build-up and coat."""
     rows = TrialBuildUp.objects.filter(trial=trial).select_related("version")
     limits = {}
+    sections = sections_of(trial)
     for pk, recipe in to_recipes(rows, trial.shop_id).items():
-        for coat in coats_of(recipe):
-            label = recipe.all_layers[coat.layer].product.label
+        for coat in panel_coats(recipe, sections):
+            label = coat.of.product.label
             limits[pk, coat.id] = (label.temperature_from_c, label.humidity_to_pct)
     return limits

@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from nublet.core.materials.coverage import expected_g_per_m2
+from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.measuring.applied import AppliedWeight, weigh_coat
-from nublet.core.planning.trial_work import coats_of
 from nublet.web.bench.adapters import BenchLog, stored_spec
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.words import WorkNames, names_of, say_work
-from nublet.web.build_ups.adapters import to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import protocol_of
@@ -101,17 +101,18 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
     build_ups = {row.pk: row for row in TrialBuildUp.objects.filter(trial=trial).select_related("version")}
     recipes = to_recipes(build_ups.values(), trial.shop_id)
     work = work_of(trial, woods_of(trial.shop_id), n_panels=1)
+    sections = sections_of(trial)
     found = []
     for (build_up, item), by_panel in sorted(weights.items()):
         recipe = recipes.get(build_up)
         if recipe is None:
             continue
-        coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
-        product = None if coat is None else recipe.all_layers[coat.layer].product
+        coat = next((coat for coat in panel_coats(recipe, sections) if coat.id == item), None)
+        product = None if coat is None else coat.of.product
         expected = (
             None
             if coat is None or product is None
-            else expected_g_per_m2(product, coat.coat, absorbency=work.absorbency)
+            else expected_g_per_m2(product, coat.spread_coat, absorbency=work.absorbency)
         )
         found.append(
             AppliedCoat(
@@ -121,7 +122,7 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
                 expected_g_per_m2=expected,
                 panels=weigh_coat(
                     {code: (both[1], both[2]) for code, both in by_panel.items() if len(both) == 2},
-                    area_m2=work.area_m2(recipe),
+                    area_m2=work.area_m2(recipe) * (1.0 if coat is None else coat.share),
                     expected_g_per_m2=expected,
                 ),
             )

@@ -9,17 +9,16 @@ from django.db import transaction
 from django.http import Http404
 
 from nublet.core.errors import PlanError
-from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.mixes import Content, Work, content_of, fill_cup
+from nublet.core.materials.panel_coats import coat_ml, panel_coats
 from nublet.core.materials.recipes import Recipe
-from nublet.core.planning.trial_work import coats_of
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import key_of, log_of
 from nublet.web.bench.cups import CupAhead, cups_ahead, kitchen_of
 from nublet.web.bench.models import Mix
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import spoiled_panels, still_wanted
-from nublet.web.build_ups.adapters import to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
@@ -53,17 +52,20 @@ def mix_for(
     with transaction.atomic():
         trial = lock_trial(actor, trial_id, "make_mix")
         row, recipe = _recipe_of(trial, build_up)
-        coat = next((coat for coat in coats_of(recipe) if coat.id == item), None)
+        coat = next((coat for coat in panel_coats(recipe, sections_of(trial)) if coat.id == item), None)
         if coat is None:
             raise PlanError(f"This build-up has no {item!r}. Reload the page.", field="item")
-        layer = recipe.all_layers[coat.layer]
+        layer = coat.of
         content = content_of(layer)
         ahead = None if work is None else _planned_cup(trial, work, content)
         if ahead is None:
             on = pass_work(trial, n_panels)
-            needs = recipe_needs(recipe, on.area_m2(recipe), absorbency=on.absorbency, waste=on.waste)
             serves = [[row.pk, item]]
-            cup = fill_cup(content, needs[coat.layer].coats_ml[coat.coat - 1], on.measures)
+            cup = fill_cup(
+                content,
+                coat_ml(coat, on.area_m2(recipe), absorbency=on.absorbency, waste=on.waste),
+                on.measures,
+            )
         else:
             serves = [[each.build_up_id, each.item] for each in ahead.passes]
             cup = ahead.cup
@@ -129,11 +131,12 @@ def is_for(mix: Mix, trial: Trial, item: str, codes: Sequence[str]) -> bool:
         TrialBuildUp.objects.filter(trial=trial, panels__code__in=codes).select_related("version").distinct()
     )
     recipes = to_recipes(rows, trial.shop_id)
+    sections = sections_of(trial)
     for row in rows:
         recipe = recipes.get(row.pk)
-        coats = [] if recipe is None else coats_of(recipe)
+        coats = [] if recipe is None else panel_coats(recipe, sections)
         coat = next((coat for coat in coats if coat.id == item), None)
-        if recipe is None or coat is None or content_of(recipe.all_layers[coat.layer]).key != mix.cup:
+        if coat is None or content_of(coat.of).key != mix.cup:
             return False
     return True
 

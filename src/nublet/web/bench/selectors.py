@@ -255,7 +255,7 @@ def _view(
 ) -> OperationView:
     first = works.get(turn_key(row, row.panels[0][0]))
     found = kitchen.coat(row)
-    layer = None if found is None else found[0].all_layers[found[1].layer]
+    layer = None if found is None else found.of
     is_coat = found is not None and row.kind == "coat"
     exposure = next((each for each in kitchen.protocol.tests if each.id == row.item), None)
     cautions: tuple[str, ...] = ()

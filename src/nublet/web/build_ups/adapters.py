@@ -7,7 +7,9 @@ from collections.abc import Iterable, Mapping
 from nublet.core.design.whole import share_out
 from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.mixes import Work
+from nublet.core.materials.product_records import product_from_dict
 from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
+from nublet.core.materials.sections import SectionRecipe, section_from_dict
 from nublet.core.materials.species import Species
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
@@ -35,6 +37,19 @@ def to_full_build_ups(rows: Iterable[TrialBuildUp], shop_id: int) -> list[BuildU
     rows = list(rows)
     recipes = to_recipes(rows, shop_id)
     return [BuildUp(name=row.name, recipe=recipes.get(row.pk)) for row in rows]
+
+
+def sections_of(trial: Trial) -> tuple[SectionRecipe, ...]:
+    """The recipes of the trial's sections, in order. One query where one of them names a product of the shelf."""
+    plain = [{"name": name, **trial.section_recipes.get(name, {})} for name in trial.sections]
+    if trial.section_products:
+        products = {
+            int(number): product_from_dict(each, product_id=int(number), is_stored=True)
+            for number, each in trial.section_products.items()
+        }
+    else:
+        products = products_named(plain, trial.shop_id) if any(each.get("layers") for each in plain) else {}
+    return tuple(section_from_dict(each, products, is_stored=True) for each in plain)
 
 
 def control_preparations(

@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 from nublet.web.api.sign_in import person_of
 from nublet.web.build_ups import actions, selectors
 from nublet.web.build_ups import serializers as shapes
+from nublet.web.build_ups.section_actions import set_sections, try_without_wax
 from nublet.web.trials.api import REFUSED, AnswersWithTrial
 from nublet.web.trials.models import Trial
 from nublet.web.trials.selectors import find_trial
@@ -88,6 +89,43 @@ class BuildUpView(AnswersWithTrial, OnPanels):
     def delete(self, request: Request, trial_id: int, build_up_id: int) -> Response:
         """Remove a candidate."""
         actions.remove_build_up(person_of(request), trial_id, build_up_id)
+        return self.answer(request, trial_id)
+
+
+class SectionsView(APIView):
+    """What the sections of each panel carry."""
+
+    acts = {"get": "see_trial", "put": "change_trial"}
+
+    @extend_schema(responses={200: shapes.SectionsSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show each section with what clashes, what it costs and how long it takes on each build-up."""
+        return self._answer(request, trial_id)
+
+    @extend_schema(
+        request=shapes.SectionsRequestSerializer, responses={200: shapes.SectionsSerializer, **REFUSED}
+    )
+    def put(self, request: Request, trial_id: int) -> Response:
+        """Set all of them."""
+        form = shapes.SectionsRequestSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        set_sections(person_of(request), trial_id, form.validated_data["sections"])
+        return self._answer(request, trial_id)
+
+    def _answer(self, request: Request, trial_id: int) -> Response:
+        found = selectors.view_sections(find_trial(person_of(request), trial_id))
+        return Response(shapes.SectionsSerializer({"sections": found}).data)
+
+
+class WithoutWaxView(AnswersWithTrial):
+    """A build-up with and without its last wax."""
+
+    acts = {"post": "change_trial"}
+
+    @extend_schema(request=None, responses={200: TrialSummarySerializer, **REFUSED})
+    def post(self, request: Request, trial_id: int, build_up_id: int) -> Response:
+        """Make the last wax a section, beside one without it."""
+        try_without_wax(person_of(request), trial_id, build_up_id)
         return self.answer(request, trial_id)
 
 

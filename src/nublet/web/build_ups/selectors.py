@@ -10,12 +10,15 @@ from django.http import Http404
 
 from nublet.core.materials.assessment import Assessment, assess_recipe
 from nublet.core.materials.cautions import CAUTIONS, DEFERS, Caution
-from nublet.core.materials.compatibility import Setting
+from nublet.core.materials.compatibility import Finding, Setting, find_conflicts
+from nublet.core.materials.coverage import cost_per_m2
+from nublet.core.materials.hands_on import calendar_days
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
+from nublet.core.materials.sections import SectionRecipe, recipe_on_section, section_as_dict
 from nublet.core.materials.sheet import Step, application_steps, steps_of_preparation
-from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of
+from nublet.web.build_ups.adapters import control_preparations, sections_of, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import products_named, uses_of, woods_of
 from nublet.web.trials.adapters import setting_of
@@ -56,6 +59,62 @@ class BuildUpsView:
     face_m2: float
     advice: SchoolAdvice
     rows: tuple[BuildUpRow, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SectionOn:
+    """What there is to say of a section on one build-up: what clashes there that does not on the panel, and its figures."""
+
+    build_up: str
+    findings: tuple[Finding, ...]
+    is_blocked: bool
+    cost_per_m2: float | None
+    days: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class SectionRow:
+    """A section of each panel. ``plain`` is its recipe as it is stored, ``layers`` what it puts on top."""
+
+    plain: dict[str, Any]
+    layers: tuple[Layer, ...]
+    on: tuple[SectionOn, ...]
+
+
+def view_sections(trial: Trial) -> tuple[SectionRow, ...]:
+    """The trial's sections with what they come to on each build-up. Five queries at most."""
+    woods = woods_of(trial.shop_id)
+    setting = setting_of(trial, woods, uses_of(trial.shop_id))
+    rows = list(trial.build_ups.select_related("version__build_up").order_by("pk"))
+    recipes = to_recipes(rows, trial.shop_id)
+    work = work_of(trial, woods, n_panels=1)
+    return tuple(
+        SectionRow(
+            plain=section_as_dict(section),
+            layers=section.layers,
+            on=tuple(
+                _section_on(row.name, recipes[row.pk], section, work, setting)
+                for row in rows
+                if row.pk in recipes
+            ),
+        )
+        for section in sections_of(trial)
+    )
+
+
+def _section_on(name: str, base: Recipe, section: SectionRecipe, work: Work, setting: Setting) -> SectionOn:
+    recipe = recipe_on_section(base, section)
+    known = {(each.rule, each.reason) for each in find_conflicts(base, setting)}
+    found = find_conflicts(recipe, setting)
+    return SectionOn(
+        build_up=name,
+        findings=tuple(each for each in found if (each.rule, each.reason) not in known),
+        is_blocked=any(each.severity == "block" for each in found) and not recipe.experiment_reason,
+        cost_per_m2=cost_per_m2(
+            recipe, absorbency=work.absorbency, waste=work.waste, thinner_prices=work.thinner_prices
+        ),
+        days=calendar_days(recipe),
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -134,7 +193,7 @@ def write_sheet(trial: Trial, build_up_id: int, *, n_panels: int | None = None) 
     setting = setting_of(trial, woods, uses_of(trial.shop_id))
     recipe = to_recipes([row], trial.shop_id)[row.pk]
     work = work_of(trial, woods, n_panels=n_panels)
-    steps = tuple(application_steps(recipe, work))
+    steps = tuple(application_steps(recipe, work, sections_of(trial)))
     shown = dict.fromkeys(caution for step in steps for caution in step.cautions)
     return SheetView(
         trial=trial,

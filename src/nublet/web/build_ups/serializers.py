@@ -8,9 +8,11 @@ from rest_framework import serializers
 
 from nublet.core.materials.assessment import Assessment
 from nublet.core.materials.mixes import Amount
+from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.sheet import Step
-from nublet.web.api.plain import shown
-from nublet.web.shelf.serializers import DrawnLayerSerializer, RecipeSerializer
+from nublet.web.api.plain import shown, taken
+from nublet.web.build_ups.selectors import SectionOn
+from nublet.web.shelf.serializers import DrawnLayerSerializer, LayerSerializer, RecipeSerializer
 from nublet.web.trials.serializers import CautionSerializer
 
 
@@ -93,6 +95,31 @@ class SheetSerializer(serializers.Serializer[Any]):
     assessment = AssessmentSerializer()
     cautions = CautionSerializer(many=True)
     defers = serializers.CharField()
+
+
+SectionFieldsSerializer = taken(
+    SectionRecipe, name="SectionFieldsSerializer", layers=LayerSerializer(many=True, required=False)
+)
+
+
+class SectionsRequestSerializer(serializers.Serializer[Any]):
+    """All sections of a panel."""
+
+    sections = SectionFieldsSerializer(many=True)
+
+
+class SectionRowSerializer(serializers.Serializer[Any]):
+    """A section with what it comes to on each build-up."""
+
+    section = SectionFieldsSerializer(source="plain")
+    layers = DrawnLayerSerializer(many=True)
+    on = shown(SectionOn)(many=True)
+
+
+class SectionsSerializer(serializers.Serializer[Any]):
+    """All sections of a trial."""
+
+    sections = SectionRowSerializer(many=True)
 
 
 class BenchmarkSerializer(serializers.Serializer[Any]):

@@ -13,13 +13,14 @@ from django.utils import timezone
 
 from nublet.core.design.cutting import DEFECT_KINDS, check_board
 from nublet.core.design.trial_design import draw_design as draw_core_design
-from nublet.core.errors import DesignError
+from nublet.core.errors import BlockedCombinationError, DesignError
 from nublet.core.materials.build_ups import check_build_ups
 from nublet.core.materials.compatibility import refuse_undeclared
+from nublet.core.materials.sections import recipe_on_section
 from nublet.core.plain import tidy
 from nublet.core.quantities import say
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.build_ups.adapters import to_build_ups, to_recipes
+from nublet.web.build_ups.adapters import sections_of, to_build_ups, to_recipes
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of, store_design, to_board
 from nublet.web.designs.freezing import freeze_trial
 from nublet.web.designs.models import TrialBoard
@@ -54,8 +55,17 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     check_build_ups(to_build_ups(rows), minimum=1)
     woods = woods_of(actor.shop_id)
     setting = setting_of(trial, woods, uses_of(actor.shop_id))
-    for recipe in to_recipes(rows, actor.shop_id).values():
+    sections = sections_of(trial)
+    for number, recipe in to_recipes(rows, actor.shop_id).items():
         refuse_undeclared(recipe, setting)
+        for section in sections:
+            try:
+                refuse_undeclared(recipe_on_section(recipe, section), setting)
+            except BlockedCombinationError as error:
+                name = next(row.name for row in rows if row.pk == number)
+                raise BlockedCombinationError(
+                    f"{section.name!r} on {name}: {error.message}", field="sections"
+                ) from error
     trial.seed = seed
     trial.lots_secret = secrets.token_hex(_SECRET_BYTES) if seed is None else ""
     trial.order_secret = secrets.token_hex(_SECRET_BYTES)

@@ -14,7 +14,7 @@ from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
-from nublet.web.shelf.actions import freeze_versions
+from nublet.web.shelf.actions import freeze_versions, products_as_they_are
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
 
@@ -28,6 +28,7 @@ def freeze_trial(trial: Trial, actor: Person) -> None:
         return
     rows = trial.build_ups.select_related("version").order_by("pk")
     freeze_versions([row.version for row in rows if row.version is not None], trial.shop_id)
+    trial.section_products = products_as_they_are(trial.section_recipes.values(), trial.shop_id)
     trial.started_at = timezone.now()
     content = {"boards": _boards(trial), "drawn": trial.fingerprint, **frozen_content(trial)}
     trial.record = canonical_json(content)
@@ -74,6 +75,8 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             "panel_mm": [size.length_mm, size.width_mm],
             "margin_mm": trial.margin_mm,
             "sections": trial.sections,
+            # Only where there are any: records from before keep their fingerprint.
+            **({"section_recipes": trial.section_recipes} if trial.section_recipes else {}),
             "saw": asdict(saw_of(trial)),
             "faces": trial.faces,
             "panels_each": trial.panels_each,

@@ -24,13 +24,13 @@ from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
 from nublet.core.evidence.spread import residual_strata
-from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.mixes import reckon_cups
-from nublet.core.materials.recipes import Recipe, calendar_days
+from nublet.core.materials.panel_coats import coat_cost, coat_ml, days_of, panel_coats
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.shopping import shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.core.quantities import Prose
-from nublet.web.build_ups.adapters import to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
 from nublet.web.designs.models import TrialSpot
 from nublet.web.evidence.selectors import readings_of
@@ -320,18 +320,10 @@ def _cost(
     protocol = protocol_of(trial)
     if n_each == 0:
         recipes = []
-    layers = [
-        need
-        for recipe in recipes
-        for need in recipe_needs(
-            recipe,
-            work.area_m2(recipe),
-            absorbency=work.absorbency,
-            waste=work.waste,
-            thinner_prices=work.thinner_prices,
-        )
-    ]
-    cups = reckon_cups(recipes, work)
+    sections = sections_of(trial)
+    coats = [(coat, work.area_m2(recipe)) for recipe in recipes for coat in panel_coats(recipe, sections)]
+    costs = [(coat, coat_cost(coat, area_m2, work)) for coat, area_m2 in coats]
+    cups = reckon_cups(recipes, work, sections)
     purchases = [need.purchase for need in shop_for(cups)]
     thinners = [need.cost for need in thinners_for(cups, work.thinner_prices)]
     return Cost(
@@ -342,10 +334,13 @@ def _cost(
             n_spots=n_spots,
             n_grades_a_spot=len(protocol.looks) * trial.judges.count(),
         ),
-        litres=sum(need.total_ml for need in layers) / 1000,
-        money=sum(need.cost for need in layers if need.cost is not None),
+        litres=sum(
+            coat_ml(coat, area_m2, absorbency=work.absorbency, waste=work.waste) for coat, area_m2 in coats
+        )
+        / 1000,
+        money=sum(cost for _, cost in costs if cost is not None),
         purchase=sum(purchase.cost for purchase in purchases if purchase is not None)
         + sum(cost for cost in thinners if cost is not None),
-        n_without_price=len({need.product.name for need in layers if need.cost is None}),
-        days=max((calendar_days(recipe) for recipe in recipes), default=0.0),
+        n_without_price=len({coat.of.product.name for coat, cost in costs if cost is None}),
+        days=max((days_of(panel_coats(recipe, sections)) for recipe in recipes), default=0.0),
     )

@@ -45,6 +45,7 @@ AUDITED: Mapping[str, Audited] = {
         add_bare_control="added a bare control",
         change_build_up="changed a build-up",
         remove_build_up="removed a build-up",
+        set_sections="set what the sections carry",
         draw_design="drew lots",
         compose_protocol="put the protocol together",
         discard_design="discarded the design",

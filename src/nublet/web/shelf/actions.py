@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, Literal, TypeVar
@@ -211,6 +211,14 @@ def freeze_versions(versions: Sequence[BuildUpVersion], shop_id: int) -> None:
             version.products = _as_they_are(version.recipe, products)
             version.frozen_at = timezone.now()
             version.save()
+
+
+def products_as_they_are(recipes: Iterable[Mapping[str, Any]], shop_id: int) -> dict[str, Any]:
+    """The products that stored recipes name, as they are now, by shelf number. One query where they name any."""
+    plain = list(recipes)
+    wanted = set().union(*(product_ids(each) for each in plain))
+    products = products_named(plain, shop_id) if wanted else {}
+    return {str(number): product_as_dict(products[number]) for number in sorted(products)}
 
 
 def _as_they_are(plain: Mapping[str, Any], products: Mapping[int, Product]) -> dict[str, Any]:

@@ -160,17 +160,18 @@ class ImportOptionsSerializer(serializers.Serializer[Any]):
     keep = serializers.ChoiceField(choices=["nothing", "all", "good"], default="nothing")
 
 
+LayerSerializer = taken(
+    Layer,
+    name="LayerSerializer",
+    says="One product in some coats; known by family alone where there is no product.",
+    product=serializers.IntegerField(required=False, allow_null=True),
+    family=serializers.CharField(required=False, allow_blank=True),
+)
 RecipeSerializer = taken(
     Recipe,
     says="A recipe: products by shelf number.",
     preparation=taken(Preparation)(),
-    layers=taken(
-        Layer,
-        name="LayerSerializer",
-        says="One product in some coats; known by family alone where there is no product.",
-        product=serializers.IntegerField(required=False, allow_null=True),
-        family=serializers.CharField(required=False, allow_blank=True),
-    )(many=True),
+    layers=LayerSerializer(many=True),
     final_product=serializers.IntegerField(required=False, allow_null=True),
 )
 

@@ -87,7 +87,9 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     reshapes = {name for name in fields.keys() & stands if getattr(trial, name) != fields[name]}
     if reshapes:
         drop_design(actor, trial, what=f"the {', '.join(words_of(name) for name in sorted(reshapes))}")
+    named = list(trial.sections)
     set_fields(trial, fields)
+    trial.section_recipes = _follow_names(trial.section_recipes, named, trial.sections)
     trial.save()
     trial_saved.send(Trial, trial=trial)
     if judges is not None:
@@ -96,6 +98,15 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
         trial.judges.set(chosen)
     record(actor, "update_trial", trial, fields=sorted(fields))
     return trial
+
+
+def _follow_names(recipes: Mapping[str, Any], before: Sequence[str], now: Sequence[str]) -> dict[str, Any]:
+    """What sections carry, by their names now: one that is only renamed keeps it, one that is gone takes it along."""
+    if len(before) == len(now):
+        renamed = dict(zip(before, now, strict=True))
+        kept = set(before) & set(now)
+        return {name if name in kept else renamed[name]: plain for name, plain in recipes.items()}
+    return {name: plain for name, plain in recipes.items() if name in now}
 
 
 def lock_trial(actor: Person, trial_id: int, action: str = "change_trial") -> Trial:

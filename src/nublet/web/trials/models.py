@@ -45,6 +45,10 @@ class Trial(models.Model):
     panel_width_mm = models.FloatField(default=150)
     margin_mm = models.FloatField(default=15)
     sections = models.JSONField(default=list)
+    # What each section carries on top of the panel's build-up, by its name; those without an entry carry it as it is. And
+    # the products of these as they were when the trial started, by shelf number.
+    section_recipes = models.JSONField(default=dict)
+    section_products = models.JSONField(default=dict)
     pairs = models.JSONField(default=list)
     kerf_mm = models.FloatField(default=3)
     end_trim_mm = models.FloatField(default=20)
