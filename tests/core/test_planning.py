@@ -16,6 +16,7 @@ from nublet.core.planning.bound import earliest_end
 from nublet.core.planning.calendar import moment_at, sittings_of, working_spans
 from nublet.core.planning.passes import coat_pass_size
 from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan
+from nublet.core.planning.reasons import mended
 from nublet.core.planning.spec import Hands, PlanSpec, WorkingHours
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of, greatest_gap
@@ -208,6 +209,53 @@ def test_what_is_alike_in_many_groups_is_said_once_and_the_smallest_mend_first()
         for reason in answer.reasons
     )
     assert {tuple(line["groups"]) for line in shown["relaxations"]} == {("C",), ("A", "B", "D", "E")}
+
+
+def test_looks_of_many_exposures_on_days_off_are_one_reason_and_a_day_more_mends_them_all() -> None:
+    plain = copy.deepcopy(SMALL)
+    (group,) = plain["groups"]
+    (exposure,) = group["exposures"]
+    look = {"after_min": 1440, "tolerance_min": 60, "minutes_per_panel": 0.3}
+    group["exposures"] = [
+        exposure | {"id": name, "looks": [look]} for name in ("coffee", "wine", "tea", "milk", "cola")
+    ]
+    plain["hours"] = [{"days": ["tue", "thu", "sat"], "from": "09:00", "to": "17:30"}]
+    answer, shown = planned(plain)
+    assert isinstance(answer, NoPlan)
+    (line,) = shown["reasons"]
+    assert line.startswith(
+        "A, coffee, wine, tea and 2 more: its look 1440 min after lifting never falls within"
+    )
+    says = {relaxation.says for relaxation in answer.reasons[0].relaxations}
+    # Any day beside one that is worked will do.
+    assert "working also on Wednesday instead of 3 days" in says
+    assert not [each for each in says if each.startswith("working on") or " and " in each]
+    assert shown["relaxations"][0]["items"] == ["coffee", "wine", "tea", "milk", "cola"]
+    for relaxation in answer.reasons[0].relaxations:
+        mended_plan = make_plan(
+            mended(answer.spec, relaxation.says, answer.reasons), clock=time.monotonic, limit_s=0.2
+        )
+        assert isinstance(mended_plan, Plan), relaxation.says
+    with pytest.raises(PlanError, match="no longer what would mend"):
+        mended(answer.spec, "working on Pluto", answer.reasons)
+
+
+def test_more_reasons_than_can_be_read_are_six_lines() -> None:
+    plain = copy.deepcopy(SMALL)
+    (group,) = plain["groups"]
+    (exposure,) = group["exposures"]
+    looks = [
+        {"after_min": 540 + 10 * number, "tolerance_min": 1, "minutes_per_panel": 0.3} for number in range(9)
+    ]
+    group["exposures"] = [
+        exposure | {"id": f"stain-{number}", "looks": [look]} for number, look in enumerate(looks)
+    ]
+    answer, shown = planned(plain)
+    assert isinstance(answer, NoPlan)
+    assert len(shown["reasons"]) == 6
+    assert "4 more things are in the way" in shown["reasons"][-1]
+    least = [reason.least_min for reason in answer.reasons]
+    assert least == sorted(least)
 
 
 def test_can_be_stopped_with_the_best_plan_so_far() -> None:

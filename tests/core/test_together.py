@@ -14,7 +14,8 @@ from nublet.core.planning.bench import Bench
 from nublet.core.planning.bound import earliest_end
 from nublet.core.planning.chains import Placed
 from nublet.core.planning.construct import split_work
-from nublet.core.planning.plan import NoPlan, make_plan
+from nublet.core.planning.plan import NoPlan, Plan, make_plan
+from nublet.core.planning.reasons import mended
 from nublet.core.planning.together import drawn_order, place_bundle
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_spec_to_plain, plan_to_json
 from tests.core.plan_checks import faults_of
@@ -119,6 +120,14 @@ def test_a_board_that_no_sitting_holds_is_refused_in_words_with_what_mends_it() 
     later = next(each for each in reason.relaxations if each.what == "working until")
     # Three times a minute to lay, 18 at the least, and a minute to lift.
     assert later.needed == "10:00"
+    assert {"heat blocks: 2 instead of 1", "exposing as each is ready instead of together"} <= {
+        each.says for each in reason.relaxations
+    }
+    for each in reason.relaxations:
+        mended_plan = make_plan(
+            mended(answer.spec, each.says, answer.reasons), clock=time.monotonic, limit_s=0.2
+        )
+        assert isinstance(mended_plan, Plan), each.says
     longer = [{"days": WEEK, "from": "09:00", "to": later.needed}]
     planned({**plain, "hours": longer})
 

@@ -786,6 +786,64 @@ def test_a_board_meets_a_test_in_one_sitting_from_one_pour(
         make_pour(owner, planned.pk, item="none")
 
 
+def test_a_mend_is_tried_by_one_press_and_kept_by_what_is_planned_after_it(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    brief = {"name": "Nell", "hours": [{"days": ["mon", "wed", "fri"], "from": "09:00", "to": "17:00"}]}
+    set_bench(owner, {"hands": [brief]})
+    start(owner, designed.pk)
+    plan(owner, designed, weighs=True)
+    refused = BenchPlan.objects.get(trial=designed)
+    assert refused.state == "impossible"
+    assert 1 <= len(refused.reasons) <= 6
+    with pytest.raises(ConflictError, match="no such change"):
+        ask_for_plan(owner, designed.pk, mend="working on Pluto")
+    tried = []
+    # What is in the way of some may not be all: each press goes on from the last.
+    while (newest := BenchPlan.objects.filter(trial=designed).latest("pk")).state == "impossible":
+        tried.append(newest.mends[0][0])
+        assert len(tried) < 6
+        make(ask_for_plan(owner, designed.pk, mend=tried[-1]), limit_s=0.05)
+    assert (newest.state, newest.weighs, newest.tried) == ("done", True, tried)
+    assert newest.says[0] == f"Tried for this plan: {'; '.join(tried)}."
+    # The bench's own hours are as they were; what is planned again goes on by what was tried.
+    assert Hands.objects.get(shop=owner.shop).hours == brief["hours"]
+    again = make(ask_for_plan(owner, designed.pk, again=True), limit_s=0.05)
+    assert (again.state, again.tried) == ("done", tried)
+
+
+def test_two_trials_of_a_shop_are_planned_round_each_other(
+    owner: Person, judge: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    other = create_trial(
+        owner,
+        name="Buffet counter",
+        species=["beech"],
+        boards_per_species=2,
+        judges=[judge.pk],
+        uses=["dining-table"],
+    )
+    add_build_up(owner, other.pk, name="Fellgate", family="hardwax-2k", coats=2)
+    add_build_up(owner, other.pk, name="Ousel", family="shellac-dewaxed", coats=2)
+    draw_design(owner, other.pk, seed=4)
+    start(owner, other.pk)
+    plan(owner, other)
+    first, second = (standing_plan(Trial.objects.get(pk=pk)) for pk in (planned.pk, other.pk))
+    assert first is not None
+    assert second is not None
+    assert second.says[0] == "Planned round what stands in Saloon tables."
+    # One pair of hands: nothing of the one lies in anything of the other.
+    taken = list(first.operations.values_list("start_at", "end_at"))
+    mine = list(second.operations.values_list("start_at", "end_at"))
+    assert not [1 for a, b in taken for c, d in mine if a < d and c < b]
+    # What is planned again from now goes round the other too, and says so.
+    again = make(ask_for_plan(owner, planned.pk, again=True), limit_s=0.05)
+    assert again.beside == ["Buffet counter"]
+    assert not [
+        1 for a, b in again.operations.values_list("start_at", "end_at") for c, d in mine if a < d and c < b
+    ]
+
+
 def test_preparing_is_planned_on_cards_with_its_cautions_and_need_not_be_written_down(
     owner: Person, designed: Trial, bench_clock: Turned
 ) -> None:

@@ -23,6 +23,7 @@ from nublet.core.planning.spec import (
     WorkingHours,
 )
 from nublet.formats.plain_reader import PlainReader
+from nublet.formats.schedule_busy import busy_from_plain, busy_to_plain
 from nublet.formats.schedule_exposures import exposure_from_plain, exposure_to_plain
 
 _READ = PlainReader(PlanError)
@@ -38,6 +39,7 @@ _KEYS = {
     "airing_min",
     "days_off",
     "together",
+    "busy",
 }
 _PERSON_KEYS = {"name", "hours", "days_off"}
 _GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h", "boards"}
@@ -74,6 +76,7 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
         rack_places=None if rack is None else _READ.whole(rack, "rack_places"),
         cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
         airing_min=_READ.number(spec.get("airing_min", 0), "airing_min"),
+        busy=busy_from_plain(spec.get("busy")),
         is_together=_READ.flag(spec.get("together", False), "together"),
         groups=tuple(
             _group(item, f"groups.{index}")
@@ -90,7 +93,7 @@ def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:
             "reasons": [reason.says for reason in answer.reasons],
             "relaxations": [
                 {
-                    "groups": list(reason.groups), "item": reason.item, "what": relaxation.what, "was": relaxation.was,
+                    "groups": list(reason.groups), "item": reason.item, "items": list(reason.items), "what": relaxation.what, "was": relaxation.was,
                     "needed": relaxation.needed, "more_min": relaxation.more_min,
                 }
                 for reason in answer.reasons
@@ -118,6 +121,7 @@ def plan_spec_to_plain(spec: PlanSpec) -> dict[str, Any]:
         "cleanup_min": spec.cleanup_min,
         "airing_min": spec.airing_min,
         "together": spec.is_together,
+        **({"busy": busy_to_plain(spec.busy)} if spec.busy.end_s else {}),
         "people": [
             {
                 "name": person.name,

@@ -130,12 +130,12 @@ function tryWithoutWax(): Promise<void> {
           :placeholder="index ? 'waxed' : 'nothing on top'"
         />
         <el-select
-          v-model="section.coats"
+          :model-value="section.coats ?? 0"
           class="coats"
           :aria-label="`Section ${index + 1}, coats of the build-up`"
-          :value-on-clear="null"
+          @update:model-value="section.coats = $event || null"
         >
-          <el-option :value="null as unknown as number" label="all coats of the build-up" />
+          <el-option :value="0" label="all coats of the build-up" />
           <el-option
             v-for="n in 6"
             :key="n"

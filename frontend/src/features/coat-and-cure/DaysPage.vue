@@ -61,8 +61,10 @@ async function change(request: () => Promise<string>): Promise<string> {
   isBusy.value = false
   return said.value
 }
-const planAgain = () =>
-  change(() => acts.plan({ again: true, weighs: false, prepares: false, condition_h: 0 }))
+/** A plan made again keeps what it was asked for. */
+const ASKED = { weighs: false, prepares: false, condition_h: 0, again: false, mend: '' }
+const planAgain = () => change(() => acts.plan({ ...ASKED, again: true }))
+const tryMend = (mend: string) => change(() => acts.plan({ ...ASKED, mend }))
 const stop = () => change(acts.stop)
 
 /** Keep what is worked on in hand: the next would come by itself when its panels are done. */
@@ -105,6 +107,7 @@ useDayKeys(
         :is-busy="isBusy"
         @stop="stop"
         @again="planAgain"
+        @mend="tryMend"
       />
       <PlanStart
         v-if="!plan && !isMaking"

@@ -5,7 +5,7 @@ import { clockOf } from './model'
 
 /** A plan that is being made: the best one so far, and how to have it now; or why there is none. */
 const props = defineProps<{ job: Schemas['PlanJob']; zone: string; isBusy: boolean }>()
-defineEmits<{ stop: []; again: [] }>()
+defineEmits<{ stop: []; again: []; mend: [says: string] }>()
 
 const best = computed(() => props.job.progress.at(-1))
 const isRunning = computed(() => props.job.state === 'running' && !props.job.is_silent)
@@ -46,7 +46,21 @@ function endWords(moment: string): string {
     <div v-else class="words" role="alert">
       <h2>{{ job.state === 'impossible' ? 'There is no such plan' : 'No plan was made' }}</h2>
       <ul v-if="job.reasons.length">
-        <li v-for="reason in job.reasons" :key="reason">{{ reason }}</li>
+        <li v-for="(reason, index) in job.reasons" :key="reason">
+          {{ reason }}
+          <span v-if="job.mends[index]?.length" class="mends">
+            <button
+              v-for="mend in job.mends[index]"
+              :key="mend"
+              type="button"
+              class="press"
+              :disabled="isBusy"
+              @click="$emit('mend', mend)"
+            >
+              Try {{ mend }}
+            </button>
+          </span>
+        </li>
       </ul>
       <p v-else>
         {{ job.trouble || 'The planner has not been heard of for a while. Ask for the plan again.' }}
@@ -62,6 +76,12 @@ function endWords(moment: string): string {
 </template>
 
 <style scoped>
+.mends {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 8px 0 12px;
+}
 .job {
   display: flex;
   flex-wrap: wrap;

@@ -24,8 +24,8 @@ defineProps<{ days: Days; trialId: number; zone: string }>()
         too, {{ clockOf(other.start_at, zone) }}–{{ clockOf(other.end_at, zone) }}.
       </p>
       <p class="quiet">
-        Plans of two trials do not know of each other: mind the hands, and keep hot tests from open solvents
-        and bleach from acids and ammonia yourself.
+        A plan is made round what stands in the others: their hands, blocks, rack and air. Where work there
+        runs late, or was planned before this one, plan again from now.
       </p>
     </div>
     <p v-if="days.n_left_open" class="sheet left-open">

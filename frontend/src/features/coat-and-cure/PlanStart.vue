@@ -31,6 +31,7 @@ async function ask(): Promise<void> {
     prepares: prepares.value,
     condition_h: rest.value ?? 0,
     again: false,
+    mend: '',
   })
   isBusy.value = false
 }

@@ -350,11 +350,24 @@ describe('a plan', () => {
     progress: [],
     trouble: '',
     reasons: [],
+    mends: [],
     ...more,
   })
   const show = (more: Partial<Schemas['PlanJob']>) =>
     mount(PlanJob, { global, props: { job: job(more), zone: 'UTC', isBusy: false } })
 
+  it('tries by one press what would mend it', async () => {
+    const shown = show({
+      state: 'impossible',
+      reasons: ['A, wine: its look never falls within working hours.', 'B: nothing helps.'],
+      mends: [['working until 19:55 instead of 17:30', 'working also on Friday instead of 4 days'], []],
+    })
+    const [first, second, ...others] = shown.findAll('.mends button')
+    expect(first?.text()).toBe('Try working until 19:55 instead of 17:30')
+    expect(others).toHaveLength(0)
+    await second?.trigger('click')
+    expect(shown.emitted('mend')).toEqual([['working also on Friday instead of 4 days']])
+  })
   it('shows the best so far and can be stopped once there is one', async () => {
     expect(show({}).find('button').attributes('disabled')).toBeDefined()
     const shown = show({ progress: [{ elapsed_s: 2.6, end_at: iso(600), n_sittings: 21 }] })
@@ -387,6 +400,7 @@ describe('a plan', () => {
       prepares: true,
       condition_h: 24,
       again: false,
+      mend: '',
     })
     expect(form.find('[role=alert]').text()).toBe('Nobody works at the bench yet.')
   })

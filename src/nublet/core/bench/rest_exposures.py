@@ -115,7 +115,7 @@ class ExposuresLeft:
             A number for the first bundle; others follow.
         """
         releases, not_before_s = self._board_cured(lot, panels, coats)
-        for item, variants in variants_of(self.spec, lot, panels, 0):
+        for _, variants in variants_of(self.spec, lot, panels, 0):
             fresh: list[tuple[ExposureWork, list[int]]] = []
             for exposure, own in variants:
                 untouched, begun = self._by_standing(lot, exposure, own)
@@ -125,7 +125,7 @@ class ExposuresLeft:
                 continue
             passes = bundle_passes(self.spec, lot, fresh, self.empty)
             if not passes:
-                self.obstacles.append(bundle_obstacle(self.spec, lot, item))
+                self.obstacles.append(bundle_obstacle(self.spec, lot, fresh, self.empty))
             for chain in passes:
                 yield replace(chain, bundle=bundle, releases=releases, not_before_s=not_before_s)
             bundle += 1

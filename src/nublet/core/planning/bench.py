@@ -23,7 +23,7 @@ from nublet.core.planning.chains import (
     least_starts,
 )
 from nublet.core.planning.layings import Layings
-from nublet.core.planning.spec import PlanSpec
+from nublet.core.planning.spec import Busy, BusyAir, PlanSpec
 
 _PATIENCE = 100
 _LONGEST_STEP_S = 300
@@ -54,6 +54,25 @@ class Bench:
         self._known: dict[int, list[tuple[int, int | None, list[tuple[int, Placed | None]]]]] = {}
         # How many blocks of bleach, acid and ammonia each sitting has.
         self.in_sitting: dict[str, dict[int, int]] = {"bleach": {}, "acid": {}, "ammonia": {}}
+        self._stand_others(spec.busy)
+
+    def _stand_others(self, busy: Busy) -> None:
+        """Book what stands in other plans."""
+        for number, person in enumerate(self.spec.people):
+            own = [each for each in busy.hands if each.name == person.name]
+            for begins, ends in merge_spans((each.start_s, each.end_s) for each in own):
+                self.people[number].book(begins, ends)
+            for each in own:
+                if each.product:
+                    insort(self.people[number].coats, (each.start_s, each.end_s, each.product))
+        for taken in busy.air:
+            for bookings, takes in self._occupied(taken):
+                bookings.add(taken.start_s, taken.end_s, takes)
+            for hazard in set(taken.hazards) & set(self.in_sitting):
+                counts = self.in_sitting[hazard]
+                for second in (taken.start_s, taken.end_s - 1):
+                    sitting = sitting_at(self.sittings, second)
+                    counts[sitting] = counts.get(sitting, 0) + 1
 
     def place(self, chain: Chain, not_before: int = 0, *, only: int | None = None) -> list[Placed] | None:
         """The earliest way to fit a chain in, nothing booked; ``None`` when there is none before the horizon.
@@ -309,7 +328,7 @@ class Bench:
                     return max(begins + 1, begins + self.sittings[sitting][1] - ends)
         return None
 
-    def _occupied(self, occupation: Occupation) -> list[tuple[Bookings, int]]:
+    def _occupied(self, occupation: Occupation | BusyAir) -> list[tuple[Bookings, int]]:
         stores: list[tuple[Bookings, int]] = []
         if occupation.heat_blocks:
             stores.append((self.heat, occupation.heat_blocks))

@@ -9,7 +9,8 @@ from typing import Literal
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import DAY_S, WEEK_S, sitting_at
 from nublet.core.planning.chains import FOREVER, Chain, Placed
-from nublet.core.planning.exposures import exposure_passes
+from nublet.core.planning.exposure_work import ExposureWork
+from nublet.core.planning.exposures import exposure_chain, exposure_passes
 from nublet.core.planning.passes import (
     coat_chain,
     coat_pass_size,
@@ -94,22 +95,28 @@ def _add_bundles(work: Work, empty: Bench, seed: int) -> None:
     for lot in range(len(spec.groups), len(spec.lots)):
         everyone = range(len(spec.lots[lot]))
         releases = released_by_board(spec, lot, coats, everyone)
-        for item, variants in variants_of(spec, lot, everyone, seed):
+        for _, variants in variants_of(spec, lot, everyone, seed):
             passes = bundle_passes(spec, lot, variants, empty)
             if not passes:
-                work.obstacles.append(bundle_obstacle(spec, lot, item))
+                work.obstacles.append(bundle_obstacle(spec, lot, variants, empty))
             bundle = len(work.chains)
             for chain in numbered(passes, bundle):
                 work.chains.append(replace(chain, bundle=bundle, releases=releases))
 
 
-def bundle_obstacle(spec: PlanSpec, lot: int, item: str) -> Obstacle:
-    """What is in the way of a board's exposure, by the first of its panels that has it."""
-    for at in spec.lots[lot]:
-        for place, exposure in enumerate(spec.groups[at.group].exposures):
-            if exposure.id == item:
-                return Obstacle(at.group, place, lot)
-    raise ValueError(f"no panel of lot {lot} has {item!r}")
+def bundle_obstacle(
+    spec: PlanSpec, lot: int, variants: Sequence[tuple[ExposureWork, Sequence[int]]], empty: Bench
+) -> Obstacle:
+    """What is in the way of a board's exposure: one of its panels' own work, or else that they meet it together."""
+    for exposure, panels in variants:
+        at = spec.lots[lot][panels[0]]
+        place = spec.groups[at.group].exposures.index(exposure)
+        alone = exposure_chain(lot, exposure, panels[:1])
+        if alone is None or empty.place(alone) is None:
+            return Obstacle(at.group, place)
+    exposure, panels = variants[0]
+    at = spec.lots[lot][panels[0]]
+    return Obstacle(at.group, spec.groups[at.group].exposures.index(exposure), lot)
 
 
 def release_chain(chain: Chain, coats: Sequence[Chain], group: PanelGroup) -> Chain:
@@ -126,7 +133,7 @@ def trial_horizon(spec: PlanSpec) -> int:
         tests = max((exposure.longest_min for exposure in group.exposures), default=0.0)
         longest = max(longest, steps + 60 * tests + group.condition_h * 3600)
     off = sum(len(person.days_off) for person in spec.people)
-    return int(longest) + off * DAY_S + 4 * WEEK_S
+    return int(longest) + off * DAY_S + 4 * WEEK_S + spec.busy.end_s
 
 
 def first_horizon(work: Work) -> int:

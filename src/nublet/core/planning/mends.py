@@ -2,26 +2,42 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from itertools import combinations
 from typing import TypeVar
 
 from nublet.core.planning.chains import Block
 from nublet.core.planning.construct import Obstacle
 from nublet.core.planning.limits import DAY_MIN
-from nublet.core.planning.spec import WEEKDAYS, PanelGroup, PlanSpec, WorkingHours
+from nublet.core.planning.spec import WEEKDAYS, PanelGroup, PlanSpec, Weekday, WorkingHours
 
 Item = TypeVar("Item")
+# What buying a block, or giving up that a board meets its tests together, counts as: more than longer hours do.
+_MINUTES_OF_A_BLOCK = 3 * DAY_MIN
+_MINUTES_OF_APART = 7 * DAY_MIN
+_DAY_NAMES: dict[Weekday, str] = {
+    "mon": "Monday", "tue": "Tuesday", "wed": "Wednesday", "thu": "Thursday", "fri": "Friday", "sat": "Saturday", "sun": "Sunday",
+}  # fmt: skip
+
+
+Widen = Callable[[PlanSpec, float], PlanSpec | None]
 
 
 @dataclass(frozen=True)
 class Knob:
-    """Something that can be widened by minutes."""
+    """Something that can be widened by minutes.
+
+    ``widened`` gives a specification with it widened by so many, ``None`` beyond its end; ``fixed_min`` is what it takes where it
+    is all or nothing. ``is_of_shop`` says that it is the shop's and no group's: once is enough for all.
+    """
 
     what: str
-    widened: Callable[[float], PlanSpec | None]
+    widened: Widen
     shown: Callable[[float], str]
+    fixed_min: float | None = None
+    is_of_shop: bool = False
 
 
 def knobs_of(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> Iterator[Knob]:
@@ -30,13 +46,35 @@ def knobs_of(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> Itera
         yield from _step_knobs(spec, obstacle.group)
     else:
         yield from _exposure_knobs(spec, obstacle.group, obstacle.exposure, culprit)
+    if obstacle.lot is not None:
+        yield from _board_knobs(spec, obstacle)
     yield from _hours_knobs(spec)
+
+
+def _board_knobs(spec: PlanSpec, obstacle: Obstacle) -> Iterator[Knob]:
+    """What lets a board meet an exposure together that it cannot: another block; or not together after all."""
+    exposure = spec.groups[obstacle.group].exposures[obstacle.exposure or 0]
+    if exposure.holds("heat_block"):
+        yield Knob(
+            "heat blocks:",
+            lambda spec, n: replace(spec, heat_blocks=spec.heat_blocks + (n > 0)),
+            lambda n: str(spec.heat_blocks + (n > 0)),
+            fixed_min=_MINUTES_OF_A_BLOCK,
+            is_of_shop=True,
+        )
+    yield Knob(
+        "exposing",
+        lambda spec, n: replace(spec, is_together=not n),
+        lambda n: "as each is ready" if n else "together",
+        fixed_min=_MINUTES_OF_APART,
+        is_of_shop=True,
+    )
 
 
 def _step_knobs(spec: PlanSpec, number: int) -> Iterator[Knob]:
     steps = spec.groups[number].steps
     for place, step in enumerate(steps):
-        widen = partial(_widen_step, spec, number, place)
+        widen = partial(_widen_step, number, place)
         is_last = place == len(steps) - 1
         if step.wipe is not None:
             yield Knob(f"wiping {step.id} up to", partial(widen, "wipe_to"), partial(_more, step.wipe.to_min))
@@ -55,7 +93,7 @@ def _step_knobs(spec: PlanSpec, number: int) -> Iterator[Knob]:
             )
 
 
-def _widen_step(spec: PlanSpec, number: int, place: int, field: str, minutes: float) -> PlanSpec | None:
+def _widen_step(number: int, place: int, field: str, spec: PlanSpec, minutes: float) -> PlanSpec | None:
     group = spec.groups[number]
     step = group.steps[place]
     if field == "wipe_to" and step.wipe:
@@ -80,7 +118,7 @@ def _exposure_knobs(spec: PlanSpec, number: int, place: int, culprit: Block | No
     if not exposure.acts:
         yield Knob(
             f"a tolerance on the {exposure.duration_min:g} min of",
-            partial(_widen_exposure, spec, number, place, None),
+            partial(_widen_exposure, number, place, None),
             partial(_more, exposure.tolerance_min),
         )
     # Of many acts only the wait before the one that does not fit is tried.
@@ -91,18 +129,18 @@ def _exposure_knobs(spec: PlanSpec, number: int, place: int, culprit: Block | No
         if act.then_min is not None and act.then_min[1] is not None:
             yield Knob(
                 f"a wait after {act.id} of up to",
-                partial(_widen_act, spec, number, place, index),
+                partial(_widen_act, number, place, index),
                 partial(_more, act.then_min[1]),
             )
     for index, look in enumerate(exposure.looks):
         yield Knob(
             f"a tolerance on the look after {look.after_min:g} min of",
-            partial(_widen_exposure, spec, number, place, index),
+            partial(_widen_exposure, number, place, index),
             partial(_more, look.tolerance_min),
         )
 
 
-def _widen_exposure(spec: PlanSpec, number: int, place: int, look: int | None, minutes: float) -> PlanSpec:
+def _widen_exposure(number: int, place: int, look: int | None, spec: PlanSpec, minutes: float) -> PlanSpec:
     group = spec.groups[number]
     exposure = group.exposures[place]
     if look is None:
@@ -113,7 +151,7 @@ def _widen_exposure(spec: PlanSpec, number: int, place: int, look: int | None, m
     return _with_group(spec, number, replace(group, exposures=_put(group.exposures, place, exposure)))
 
 
-def _widen_act(spec: PlanSpec, number: int, place: int, index: int, minutes: float) -> PlanSpec:
+def _widen_act(number: int, place: int, index: int, spec: PlanSpec, minutes: float) -> PlanSpec:
     group = spec.groups[number]
     exposure = group.exposures[place]
     act = exposure.acts[index]
@@ -137,24 +175,56 @@ def _hours_knobs(spec: PlanSpec) -> Iterator[Knob]:
     if not ends:
         return
     last, first = max(ends), min(hours.from_min for hours in spans)
-    yield Knob("working until", partial(_work_later, spec, last), lambda minutes: _clock(last + minutes))
-    yield Knob("working from", partial(_work_earlier, spec, first), lambda minutes: _clock(first - minutes))
+    yield Knob(
+        "working until", partial(_work_later, last), lambda minutes: _clock(last + minutes), is_of_shop=True
+    )
+    yield Knob(
+        "working from",
+        partial(_work_earlier, first),
+        lambda minutes: _clock(first - minutes),
+        is_of_shop=True,
+    )
+    yield from _day_knobs(spans)
+
+
+def _day_knobs(spans: Sequence[WorkingHours]) -> Iterator[Knob]:
+    """One day more, two, or all, worked as the others are. A day counts as its minutes, so that longer hours come first."""
     days = {day for hours in spans for day in hours.days}
-    if len(days) < len(WEEKDAYS):
+    free = [day for day in WEEKDAYS if day not in days]
+    usual = max(spans, key=lambda hours: len(hours.days))
+    length = (usual.to_min - usual.from_min) % DAY_MIN or DAY_MIN
+    now = f"{len(days)} days"
+    for n in (1, 2):
+        for more in combinations(free, n):
+            names = " and ".join(_DAY_NAMES[day] for day in more)
+            yield Knob(
+                "working also on",
+                partial(_work_on, frozenset(more)),
+                partial(_named_or, names, now),
+                fixed_min=n * length,
+                is_of_shop=True,
+            )
+    if free:
         yield Knob(
             "working on",
-            partial(_work_every_day, spec),
-            lambda minutes: "every day of the week" if minutes else f"{len(days)} days",
+            partial(_work_on, frozenset(WEEKDAYS)),
+            lambda minutes: "every day of the week" if minutes else now,
+            fixed_min=max(float(DAY_MIN), len(free) * length),
+            is_of_shop=True,
         )
 
 
-def _work_later(spec: PlanSpec, last: float, minutes: float) -> PlanSpec | None:
+def _named_or(names: str, now: str, minutes: float) -> str:
+    return names if minutes else now
+
+
+def _work_later(last: float, spec: PlanSpec, minutes: float) -> PlanSpec | None:
     if last + minutes > DAY_MIN:
         return None
     return _with_hours(spec, lambda h: replace(h, to_min=h.to_min + minutes) if h.to_min == last else h)
 
 
-def _work_earlier(spec: PlanSpec, first: float, minutes: float) -> PlanSpec | None:
+def _work_earlier(first: float, spec: PlanSpec, minutes: float) -> PlanSpec | None:
     if minutes > first:
         return None
     return _with_hours(
@@ -162,10 +232,18 @@ def _work_earlier(spec: PlanSpec, first: float, minutes: float) -> PlanSpec | No
     )
 
 
-def _work_every_day(spec: PlanSpec, minutes: float) -> PlanSpec:
-    """A day more counts as a day's minutes: longer hours are tried first."""
-    every = frozenset(WEEKDAYS)
-    return _with_hours(spec, lambda h: replace(h, days=every)) if minutes >= DAY_MIN else spec
+def _work_on(days: frozenset[Weekday], spec: PlanSpec, minutes: float) -> PlanSpec:
+    """Those days too, by each person's own most usual hours."""
+    if not minutes:
+        return spec
+    people = []
+    for person in spec.people:
+        usual = max(person.hours, key=lambda hours: len(hours.days), default=None)
+        more = tuple(
+            replace(hours, days=hours.days | days) if hours is usual else hours for hours in person.hours
+        )
+        people.append(replace(person, hours=more))
+    return replace(spec, people=tuple(people))
 
 
 def _with_hours(spec: PlanSpec, change: Callable[[WorkingHours], WorkingHours]) -> PlanSpec:

@@ -9,32 +9,42 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
 
+from nublet.core.errors import PlanError
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.chains import Block, Chain
 from nublet.core.planning.construct import Obstacle, trial_horizon
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.exposures import exposure_chain
 from nublet.core.planning.limits import DAY_MIN
-from nublet.core.planning.mends import Knob, knobs_of
+from nublet.core.planning.mends import Knob, Widen, knobs_of
 from nublet.core.planning.passes import coat_chain, outlives_its_batch
 from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.together import bundle_passes, variants_of
 
 _MOST_MIN = 14 * DAY_MIN
 _MOST_NAMED = 3
+MOST_LINES = 6
+# Changes of the shop's own, which are made once for all.
+_OF_SHOP = ("working", "heat blocks", "irons", "exposing")
+
+
+def _unchanged(spec: PlanSpec) -> PlanSpec:
+    return spec
 
 
 @dataclass(frozen=True, kw_only=True)
 class Relaxation:
-    """A change that alone would mend it. ``was`` and ``needed`` are in ``unit``, or words of the clock."""
+    """A change that alone would mend it. ``was`` and ``needed`` are in ``unit``, or words of the clock; ``apply`` makes it."""
 
     what: str
     was: str
     needed: str
     more_min: float
+    apply: Callable[[PlanSpec], PlanSpec] = field(default=_unchanged, compare=False, repr=False)
 
     @property
     def says(self) -> str:
@@ -44,12 +54,20 @@ class Relaxation:
 
 @dataclass(frozen=True, kw_only=True)
 class Reason:
-    """What cannot be done in one or more groups alike, and what would mend it, the smallest change first."""
+    """What cannot be done in one or more groups alike, and what would mend it, the smallest change first.
+
+    ``items`` are the steps or exposures that it is about: several where one and the same is in their way.
+    """
 
     groups: tuple[str, ...]
-    item: str
+    items: tuple[str, ...]
     problem: str
     relaxations: tuple[Relaxation, ...]
+
+    @property
+    def item(self) -> str:
+        """The first of its items."""
+        return self.items[0]
 
     @property
     def least_min(self) -> float:
@@ -59,34 +77,117 @@ class Reason:
     @property
     def says(self) -> str:
         """The reason in words."""
-        named = ", ".join(self.groups[:_MOST_NAMED])
-        if len(self.groups) > _MOST_NAMED:
-            named += f" and {len(self.groups) - _MOST_NAMED} more"
-        start = f"{named}, {self.item}: {self.problem}"
+        start = f"{_named(self.groups)}, {_named(self.items)}: {self.problem}"
         if not self.relaxations:
             return start
         lead = "This mends it" if len(self.relaxations) == 1 else "Any one of these mends it"
         return f"{start} {lead}: {'; '.join(relaxation.says for relaxation in self.relaxations)}."
 
 
+def _named(names: Sequence[str]) -> str:
+    more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
+    return f"{', '.join(names[:_MOST_NAMED])}{more}"
+
+
 def find_reasons(spec: PlanSpec, obstacles: Sequence[Obstacle]) -> tuple[Reason, ...]:
-    """What is in the way: alike in several groups is one reason; the one that the smallest change mends comes first."""
+    """What is in the way, the one that the smallest change mends first, in at most :data:`MOST_LINES` of them.
+
+    What is alike in several groups is one reason, and looks of several exposures that fall outside working hours alike are too; where
+    there are still too many lines, so is all that has one and the same problem, and the last tells of the rest.
+    """
+    found = [_Obstructed(spec, obstacle) for obstacle in obstacles]
     known: dict[object, Reason] = {}
-    groups: dict[tuple[str, str, tuple[Relaxation, ...]], list[str]] = {}
-    for obstacle in obstacles:
+    parts: dict[object, list[tuple[_Obstructed, Reason]]] = {}
+    for each in found:
+        if each.alike not in known:
+            known[each.alike] = _reason(spec, each.obstacle)
+        reason = known[each.alike]
+        is_look = reason.problem.startswith("its look")
+        key = reason.problem if is_look else (reason.items, reason.problem, reason.relaxations)
+        parts.setdefault(key, []).append((each, reason))
+    reasons = [_together(spec, own) for own in parts.values()]
+    if len(reasons) > MOST_LINES:
+        by_problem: dict[str, list[tuple[_Obstructed, Reason]]] = {}
+        for own in parts.values():
+            for each, reason in own:
+                by_problem.setdefault(reason.problem, []).append((each, reason))
+        reasons = [_together(spec, own) for own in by_problem.values()]
+    reasons.sort(key=lambda reason: reason.least_min)
+    if len(reasons) > MOST_LINES:
+        reasons = [*reasons[: MOST_LINES - 1], _rest(reasons[MOST_LINES - 1 :])]
+    return tuple(reasons)
+
+
+class _Obstructed:
+    """An obstacle, and what is alike with it."""
+
+    def __init__(self, spec: PlanSpec, obstacle: Obstacle) -> None:
         group = spec.groups[obstacle.group]
-        alike = group.exposures[obstacle.exposure] if obstacle.exposure is not None else group.steps
-        if alike not in known:
-            known[alike] = _reason(spec, obstacle)
-        found = known[alike]
-        named = groups.setdefault((found.item, found.problem, found.relaxations), [])
-        if group.id not in named:
-            named.append(group.id)
-    reasons = [
-        Reason(groups=tuple(named), item=item, problem=problem, relaxations=relaxations)
-        for (item, problem, relaxations), named in groups.items()
-    ]
-    return tuple(sorted(reasons, key=lambda reason: reason.least_min))
+        self.obstacle = obstacle
+        self.group = group.id
+        # Boards that are alike but in their panels are alike in what they cannot do.
+        lot = None if obstacle.lot is None else len(spec.lots[obstacle.lot])
+        self.alike = (
+            group.exposures[obstacle.exposure] if obstacle.exposure is not None else group.steps,
+            lot,
+        )
+
+    def widen(self, spec: PlanSpec, what: str) -> Widen | None:
+        """How this obstacle's own of a kind of change is made."""
+        culprit = culprit_of(spec, self.obstacle)
+        return next(
+            (knob.widened for knob in knobs_of(spec, self.obstacle, culprit) if knob.what == what), None
+        )
+
+
+def _together(spec: PlanSpec, parts: Sequence[tuple[_Obstructed, Reason]]) -> Reason:
+    """One reason of several with the same problem: what mends them all, by as much as the one that needs most."""
+    first = parts[0][1]
+    shared = []
+    for relaxation in first.relaxations:
+        same = [
+            [r for r in reason.relaxations if r.what == relaxation.what and _is_same(r, relaxation)]
+            for _, reason in parts
+        ]
+        if all(same):
+            most = max((r for own in same for r in own), key=lambda r: r.more_min)
+            shared.append(replace(most, apply=_applied(spec, parts, most)))
+    return Reason(
+        groups=tuple(dict.fromkeys(each.group for each, _ in parts)),
+        items=tuple(dict.fromkeys(item for _, reason in parts for item in reason.items)),
+        problem=first.problem,
+        relaxations=tuple(sorted(shared, key=lambda relaxation: relaxation.more_min)),
+    )
+
+
+def _is_same(one: Relaxation, other: Relaxation) -> bool:
+    """Of what is had whole or not at all the same is wanted: no Saturday stands for a Sunday."""
+    return not one.what.startswith("working also") or one.needed == other.needed
+
+
+def _applied(
+    spec: PlanSpec, parts: Sequence[tuple[_Obstructed, Reason]], relaxation: Relaxation
+) -> Callable[[PlanSpec], PlanSpec]:
+    """The change made wherever it is needed; the shop's own is made once, and by whatever it was found with."""
+
+    def apply(base: PlanSpec) -> PlanSpec:
+        if relaxation.what.startswith(_OF_SHOP):
+            return relaxation.apply(base)
+        for each, _ in parts:
+            widen = each.widen(spec, relaxation.what)
+            base = (None if widen is None else widen(base, relaxation.more_min)) or base
+        return base
+
+    return apply
+
+
+def _rest(reasons: Sequence[Reason]) -> Reason:
+    return Reason(
+        groups=tuple(dict.fromkeys(group for reason in reasons for group in reason.groups)),
+        items=tuple(dict.fromkeys(item for reason in reasons for item in reason.items)),
+        problem=f"{len(reasons)} more things are in the way. Mend those above first, then plan again.",
+        relaxations=(),
+    )
 
 
 def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
@@ -95,30 +196,47 @@ def _reason(spec: PlanSpec, obstacle: Obstacle) -> Reason:
     if not any(person.hours for person in spec.people):
         return Reason(
             groups=(group.id,),
-            item=item,
+            items=(item,),
             problem="nobody has any working hours. Give at least one span.",
             relaxations=(),
         )
     held = _lacking(spec, obstacle)
     if held is not None:
-        one = Relaxation(what=f"{held}s:", was="0", needed="1", more_min=0)
+        one = Relaxation(
+            what=f"{held}s:",
+            was="0",
+            needed="1",
+            more_min=0,
+            apply=lambda spec: replace(spec, irons=1) if held == "iron" else replace(spec, heat_blocks=1),
+        )
         problem = f"it needs {'an' if held == 'iron' else 'a'} {held} and the shop has none."
-        return Reason(groups=(group.id,), item=item, problem=problem, relaxations=(one,))
-    chain = _single(spec, obstacle)
-    culprit = None if chain is None else _culprit(spec, chain)
-    found = []
+        return Reason(groups=(group.id,), items=(item,), problem=problem, relaxations=(one,))
+    culprit = culprit_of(spec, obstacle)
+    found: list[Relaxation] = []
     for knob in knobs_of(spec, obstacle, culprit):
-        minutes = _least(knob, obstacle)
+        minutes = _least(spec, knob, obstacle)
         if minutes is not None:
             found.append(
-                Relaxation(what=knob.what, was=knob.shown(0), needed=knob.shown(minutes), more_min=minutes)
+                Relaxation(
+                    what=knob.what,
+                    was=knob.shown(0),
+                    needed=knob.shown(minutes),
+                    more_min=minutes,
+                    apply=partial(_widened, knob, minutes),
+                )
             )
+    # One day more is less than two, and two than all.
+    days = [relaxation for relaxation in found if relaxation.what.startswith("working also")]
+    fewest = min((relaxation.more_min for relaxation in days), default=math.inf)
+    found = [
+        r for r in found if not r.what.startswith(("working also", "working on")) or r.more_min <= fewest
+    ]
     found.sort(key=lambda relaxation: relaxation.more_min)
     if culprit is not None:
         item = culprit.item
     return Reason(
         groups=(group.id,),
-        item=item,
+        items=(item,),
         problem=_problem(spec, obstacle, culprit),
         relaxations=tuple(found),
     )
@@ -136,6 +254,9 @@ def _lacking(spec: PlanSpec, obstacle: Obstacle) -> str | None:
 
 def fits_alone(spec: PlanSpec, obstacle: Obstacle) -> bool:
     """Whether a single panel's part of the work fits an empty bench, or a board's where that is what was in the way."""
+    if obstacle.lot is not None and not spec.is_together:
+        # Its panels were found to fit alone.
+        return True
     if obstacle.lot is not None:
         return bool(
             bundle_passes(spec, obstacle.lot, _variants(spec, obstacle), Bench(spec, trial_horizon(spec)))
@@ -203,19 +324,46 @@ def _problem(spec: PlanSpec, obstacle: Obstacle, culprit: Block | None) -> str:
     return "its lifting never falls within working hours."
 
 
-def _least(knob: Knob, obstacle: Obstacle) -> float | None:
+def culprit_of(spec: PlanSpec, obstacle: Obstacle) -> Block | None:
+    """The first block of a panel's work that does not fit with what comes before it; ``None`` where each does."""
+    chain = None if obstacle.lot is not None else _single(spec, obstacle)
+    return None if chain is None else _culprit(spec, chain)
+
+
+def mended(spec: PlanSpec, says: str, reasons: Sequence[Reason]) -> PlanSpec:
+    """A specification with one of the changes made that mend it, known by what it says.
+
+    Raises
+    ------
+    PlanError
+        If none of the reasons tells of such a change.
+    """
+    for reason in reasons:
+        for relaxation in reason.relaxations:
+            if relaxation.says == says:
+                return relaxation.apply(spec)
+    raise PlanError(f"{says!r} is no longer what would mend the plan. Ask for the plan again.", field="mend")
+
+
+def _widened(knob: Knob, minutes: float, spec: PlanSpec) -> PlanSpec:
+    return knob.widened(spec, minutes) or spec
+
+
+def _least(spec: PlanSpec, knob: Knob, obstacle: Obstacle) -> float | None:
     """The least whole minutes of widening that mend it, ``None`` when none does."""
 
-    def mends(minutes: int) -> bool:
-        spec = knob.widened(minutes)
-        return spec is not None and fits_alone(spec, obstacle)
+    def mends(minutes: float) -> bool:
+        wider = knob.widened(spec, minutes)
+        return wider is not None and fits_alone(wider, obstacle)
 
+    if knob.fixed_min is not None:
+        return knob.fixed_min if mends(knob.fixed_min) else None
     high = 1
     while not mends(high):
         high *= 2
-        if high > _MOST_MIN or knob.widened(high) is None:
+        if high > _MOST_MIN or knob.widened(spec, high) is None:
             # The last stretch before the knob's own end.
-            high = max((m for m in _ends(knob, high // 2, high)), default=0)
+            high = max((m for m in _ends(spec, knob, high // 2, high)), default=0)
             if not high or not mends(high):
                 return None
             break
@@ -229,13 +377,13 @@ def _least(knob: Knob, obstacle: Obstacle) -> float | None:
     return high
 
 
-def _ends(knob: Knob, low: int, high: int) -> Iterator[int]:
+def _ends(spec: PlanSpec, knob: Knob, low: int, high: int) -> Iterator[int]:
     """The greatest widening between two that the knob allows."""
     if high > _MOST_MIN:
         return
     while high - low > 1:
         middle = (low + high) // 2
-        if knob.widened(middle) is None:
+        if knob.widened(spec, middle) is None:
             high = middle
         else:
             low = middle

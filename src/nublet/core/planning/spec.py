@@ -122,6 +122,42 @@ class PanelAt(NamedTuple):
 
 
 @dataclass(frozen=True, kw_only=True)
+class BusyHands:
+    """Hands that another plan has, seconds since this plan's start; ``product`` is what they coat, empty for all else."""
+
+    name: str
+    start_s: int
+    end_s: int
+    product: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class BusyAir:
+    """What another plan occupies beside hands: the air and the sitting for what is hazardous, heat blocks, irons, rack places."""
+
+    start_s: int
+    end_s: int
+    hazards: tuple[str, ...] = ()
+    heat_blocks: int = 0
+    irons: int = 0
+    rack_places: int = 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Busy:
+    """All that stands in other plans of the shop."""
+
+    hands: tuple[BusyHands, ...] = ()
+    air: tuple[BusyAir, ...] = ()
+
+    @property
+    def end_s(self) -> int:
+        """When the last of it is over."""
+        ends = [each.end_s for each in self.hands] + [each.end_s for each in self.air]
+        return max(ends, default=0)
+
+
+@dataclass(frozen=True, kw_only=True)
 class PlanSpec:
     """All that a plan is made from.
 
@@ -141,6 +177,8 @@ class PlanSpec:
     is_together : bool
         Whether a board's panels meet each exposure together: one pair of hands begins it on all of them in one sitting, none of
         another board's between them, once all of the board's panels have cured.
+    busy : Busy
+        What stands in other plans of the shop.
     """
 
     start: datetime
@@ -152,6 +190,7 @@ class PlanSpec:
     cleanup_min: float = 0.0
     airing_min: float = 0.0
     is_together: bool = False
+    busy: Busy = Busy()
 
     def __post_init__(self) -> None:
         check_plan_spec(self)

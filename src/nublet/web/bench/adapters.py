@@ -16,11 +16,12 @@ from nublet.core.bench.standing import StandingWork, WorkEntryKind
 from nublet.core.bench.standing import WorkEntry as CoreEntry
 from nublet.core.errors import PlanError
 from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.planning.busy import busy_with
 from nublet.core.planning.calendar import moment_at, seconds_since
 from nublet.core.planning.chains import Kind
 from nublet.core.planning.plan import Operation, Plan, PlannedPanel
+from nublet.core.planning.spec import Busy, BusyAir, BusyHands, PlanSpec
 from nublet.core.planning.spec import Hands as CoreHands
-from nublet.core.planning.spec import PlanSpec
 from nublet.core.planning.trial_work import TrialGroup, groups_of
 from nublet.formats.schedule_json import hands_from_plain, plan_spec_from_plain
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench, WorkEntry
@@ -28,6 +29,8 @@ from nublet.web.build_ups.adapters import control_preparations, sections_of, to_
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
+
+NOTHING_BUSY = Busy()
 
 
 def key_of(row: PanelWork) -> WorkKey:
@@ -79,6 +82,7 @@ def spec_for(
     weighs: bool,
     condition_h: float,
     prepares: bool = False,
+    busy: Busy = NOTHING_BUSY,
 ) -> PlanSpec:
     """What a plan of the trial is asked for. Six queries.
 
@@ -108,6 +112,7 @@ def spec_for(
         cleanup_min=bench.cleanup_min,
         airing_min=bench.airing_min,
         is_together=trial.exposing == "together",
+        busy=busy,
         groups=groups_of(
             _groups_of(trial, panels, prepares=prepares),
             protocol_of(trial),
@@ -163,6 +168,30 @@ def _prepared(
     if panel.is_slip:
         return None
     return bare.get(panel.build_up_id) if recipe is None else recipe.preparation
+
+
+def busy_beside(plans: Iterable[BenchPlan], *, start_at: datetime, now: datetime) -> Busy:
+    """What other plans still take of the shop, by the clock of a plan that starts at ``start_at``. Two queries a plan."""
+    hands: list[BusyHands] = []
+    air: list[BusyAir] = []
+    for plan in plans:
+        log = log_of(plan)
+        rows = plan.operations.filter(end_at__gt=now).select_related("hands", "build_up").order_by("start_at")
+        made = to_plan(plan, rows, lambda row: row.item)
+        operations = [
+            replace(
+                operation,
+                panels=tuple(
+                    replace(panel, group=log.group_of(panel.panel) or panel.group)
+                    for panel in operation.panels
+                ),
+            )
+            for operation in made.operations
+        ]
+        taken = busy_with(log.spec, operations, later_s=seconds_since(start_at, plan.start_at))
+        hands += taken.hands
+        air += taken.air
+    return Busy(hands=tuple(hands), air=tuple(air))
 
 
 def stored_spec(plan: BenchPlan) -> PlanSpec:

@@ -101,6 +101,11 @@ class BenchPlan(models.Model):
     n_sittings = models.PositiveIntegerField(default=0)
     says = models.JSONField(default=list)
     reasons = models.JSONField(default=list)
+    # For each of the reasons what would mend it, in words; and which of such changes this plan was asked to try.
+    mends = models.JSONField(default=list)
+    tried = models.JSONField(default=list)
+    # Names of the trials whose plans it was made round.
+    beside = models.JSONField(default=list)
     late = models.JSONField(default=list)
     left_out = models.JSONField(default=list)
 

@@ -15,7 +15,7 @@ from nublet.core.planning.plan import NoPlan, Plan, Progress
 from nublet.formats.schedule_json import plan_spec_to_plain
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock
-from nublet.web.bench.adapters import log_of, operation_rows, spec_for
+from nublet.web.bench.adapters import busy_beside, log_of, operation_rows, spec_for
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, PlanState
 from nublet.web.people.audit import record
@@ -40,6 +40,7 @@ def ask_for_plan(
     condition_h: float = 0.0,
     prepares: bool = False,
     again: bool = False,
+    mend: str = "",
     enqueue: Callable[[int], object] | None = None,
 ) -> BenchPlan:
     """Begin to make a plan.
@@ -54,6 +55,9 @@ def ask_for_plan(
         Whether sanding and what else comes before the coats is planned too; a plan made again keeps it.
     again : bool
         From now: what was done stands.
+    mend : str
+        One of the changes that the newest plan's reasons tell of, to be tried: for this plan, which is asked for as that one was, and for
+        those that are made again after it.
     enqueue : callable or None
         Puts the plan's number into the planner's queue once the asking is kept; without it whoever asks makes the plan.
 
@@ -69,22 +73,15 @@ def ask_for_plan(
     newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
     if newest is not None and is_running(newest):
         raise ConflictError("A plan is being made already. Wait for it, or stop it.")
-    standing = standing_plan(trial)
-    if again:
-        if standing is None:
-            raise ConflictError("There is no plan yet to make again. Make one first.")
-        start_at, weighs, condition_h = standing.start_at, standing.weighs, standing.condition_h
-        prepares = standing.prepares
-    elif standing is not None and PanelWork.objects.filter(panel__trial=trial).exists():
-        raise ConflictError("Work has begun, so the plan can only be made again from now.")
+    before = _asked_like(trial, newest, again=again, mend=mend)
+    tried: list[str] = []
+    if before is not None:
+        start_at, weighs, condition_h = before.start_at, before.weighs, before.condition_h
+        prepares, again, tried = before.prepares, again or before.is_again, list(before.tried)
     bench = bench_of(actor.shop)
     now = clock.now()
-    if start_at is None:
-        start_at = now
-    elif start_at.tzinfo is None:
-        start_at = start_at.replace(tzinfo=ZoneInfo(bench.time_zone))
-    # A plan counts in whole seconds.
-    start_at = start_at.replace(microsecond=0)
+    start_at = _shop_moment(start_at or now, bench.time_zone)
+    others = plans_beside(trial, since=now)
     spec = spec_for(
         trial,
         bench,
@@ -93,6 +90,7 @@ def ask_for_plan(
         weighs=weighs,
         condition_h=condition_h,
         prepares=prepares,
+        busy=busy_beside(others, start_at=start_at, now=now),
     )
     plan = BenchPlan.objects.create(
         trial=trial,
@@ -105,6 +103,8 @@ def ask_for_plan(
         condition_h=condition_h,
         prepares=prepares,
         paces=bench.paces,
+        beside=[plan.trial.name for plan in others],
+        tried=[*tried, *([mend] if mend else [])],
         spec=plan_spec_to_plain(spec),
         asked_by=actor,
         asked_at=now,
@@ -115,6 +115,32 @@ def ask_for_plan(
     if enqueue is not None:
         transaction.on_commit(lambda: enqueue(plan.pk))
     return plan
+
+
+def _shop_moment(moment: datetime, zone: str) -> datetime:
+    """A moment in whole seconds, as a plan counts; without a zone it is the shop's own time."""
+    zoned = moment if moment.tzinfo is not None else moment.replace(tzinfo=ZoneInfo(zone))
+    return zoned.replace(microsecond=0)
+
+
+def plans_beside(trial: Trial, *, since: datetime) -> list[BenchPlan]:
+    """The plans that hold of the shop's other trials, with work after a moment. One query."""
+    found = standing_plans(trial.shop_id, since=since)
+    return [plan for number, plan in sorted(found.items()) if number != trial.pk]
+
+
+def _asked_like(trial: Trial, newest: BenchPlan | None, *, again: bool, mend: str) -> BenchPlan | None:
+    """The plan whose asking is kept: the newest for a mend to it, the standing one for one made again; ``None`` for a new one."""
+    if mend:
+        if newest is None or not any(mend in told for told in newest.mends):
+            raise ConflictError("The newest plan tells of no such change. Reload the page.", field="mend")
+        return newest
+    standing = standing_plan(trial)
+    if again and standing is None:
+        raise ConflictError("There is no plan yet to make again. Make one first.")
+    if not again and standing is not None and PanelWork.objects.filter(panel__trial=trial).exists():
+        raise ConflictError("Work has begun, so the plan can only be made again from now.")
+    return standing if again else None
 
 
 @transaction.atomic
@@ -214,6 +240,7 @@ def keep_plan(
     if isinstance(made, NoPlan):
         plan.state = PlanState.IMPOSSIBLE
         plan.reasons = [reason.says for reason in made.reasons]
+        plan.mends = [[each.says for each in reason.relaxations] for reason in made.reasons]
         plan.save()
         return plan
     log = log_of(plan)
@@ -221,7 +248,11 @@ def keep_plan(
     plan.last_work_at = log.moment(made.end_s)
     plan.earliest_possible_at = log.moment(made.lower_bound_s)
     plan.n_sittings = made.n_sittings
-    plan.says = list(made.says)
+    plan.says = [
+        *([f"Planned round what stands in {' and '.join(plan.beside)}."] if plan.beside else []),
+        *([f"Tried for this plan: {'; '.join(plan.tried)}."] if plan.tried else []),
+        *made.says,
+    ]
     plan.save()
     hands = {row.name: row for row in Hands.objects.filter(shop=plan.trial.shop_id)}
     rows = operation_rows(plan, made, hands, log.works)

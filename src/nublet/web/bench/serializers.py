@@ -40,6 +40,7 @@ class AskForPlanSerializer(serializers.Serializer[Any]):
     condition_h = serializers.FloatField(required=False, default=0, min_value=0, max_value=8760)
     prepares = serializers.BooleanField(required=False, default=False)
     again = serializers.BooleanField(required=False, default=False)
+    mend = serializers.CharField(required=False, default="", allow_blank=True, max_length=300)
 
 
 class ProgressSerializer(serializers.Serializer[Any]):
@@ -62,6 +63,9 @@ class PlanJobSerializer(serializers.Serializer[Any]):
     progress = ProgressSerializer(many=True, source="plan.progress")
     trouble = serializers.CharField(source="plan.trouble")
     reasons = serializers.ListField(child=serializers.CharField(), source="plan.reasons")
+    mends = serializers.ListField(
+        child=serializers.ListField(child=serializers.CharField()), source="plan.mends"
+    )
 
 
 class StandingPlanSerializer(serializers.Serializer[Any]):
