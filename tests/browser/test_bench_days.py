@@ -10,6 +10,7 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
+from django.db.models import Q
 from django.utils import timezone
 from playwright.sync_api import BrowserContext, Page, expect
 
@@ -84,10 +85,11 @@ def open_days(sign_in: SignIn, live_server: Any) -> Callable[..., Page]:
 
 
 def operation(trial: Trial, kind: str, item: str = "coat 1") -> PlannedOperation:
-    """The oil's operation of a kind."""
-    return PlannedOperation.objects.filter(
-        plan__trial=trial, kind=kind, item=item, build_up__name="Marrowby Tung"
-    ).order_by("start_at")[0]
+    """The oil's operation of a kind, or of a test the first board's."""
+    own = Q(build_up__name="Marrowby Tung") | Q(build_up__isnull=True)
+    return PlannedOperation.objects.filter(own, plan__trial=trial, kind=kind, item=item).order_by("start_at")[
+        0
+    ]
 
 
 def take(page: Page, work: PlannedOperation, words: str) -> list[str]:
@@ -389,6 +391,28 @@ def test_the_title_tells_what_is_due_once_asked_to(open_days: Callable[..., Page
     expect(page).to_have_title(TITLE)
     page.reload()
     expect(page).to_have_title(TITLE)
+
+
+def test_a_board_is_laid_from_one_pour(
+    open_days: Callable[..., Page], planned: Trial, live_server: Any
+) -> None:
+    page = open_days(planned)
+    lay = operation(planned, "lay", "wine-1h")
+    page.goto(f"{live_server.url}/trials/{planned.pk}/coat-and-cure?work={lay.pk}")
+    desk = page.locator(".desk")
+    expect(desk).to_contain_text(lay.board)
+    expect(desk).to_contain_text("No pour is written down yet")
+    page.get_by_label("Pour", exact=True).fill("bottle 2")
+    page.keyboard.press("Enter")
+    expect(desk).to_contain_text("From bottle 2")
+    page.get_by_role("button", name=re.compile("^Start")).click()
+    # A later sitting of the same test, opened anew, has it at hand.
+    expect(page.get_by_text("All saved")).to_be_visible()
+    page.reload()
+    expect(page.locator(".desk")).to_contain_text("From bottle 2")
+    work = PanelWork.objects.get(panel__trial=planned, kind="lay", item="wine-1h")
+    assert work.pour is not None
+    assert (work.pour.agent, work.pour.batch) == ("red wine", "bottle 2")
 
 
 def test_a_look_leads_to_where_it_is_graded(

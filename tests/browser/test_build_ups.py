@@ -242,3 +242,30 @@ def test_a_bare_panel_prepared_like_a_build_up(sign_in: SignIn, trial: Trial, li
     expect(page.get_by_role("alert")).to_contain_text("is prepared so already")
     bare.get_by_role("button", name="Remove Bare, as Marrowby Tung").click()
     expect(bare).not_to_contain_text("Bare, as")
+
+
+def test_sections_are_set_by_keys_and_tell_what_they_come_to(
+    sign_in: SignIn, shelf: None, trial: Trial, live_server: Any
+) -> None:
+    page = sign_in("nell")
+    open_build_ups(page, live_server, trial)
+    panel = page.get_by_role("form", name="Sections of each panel")
+    expect(panel).to_contain_text("each panel carries its build-up all over")
+    panel.get_by_role("button", name="Add a section").focus()
+    press(page, "Enter")
+    page.get_by_label("Section 2, name").focus()
+    page.keyboard.type("waxed")
+    tab_to(page, "Layer 2, product")
+    pick(page, "Bellw", "Bellwether Soft Wax")
+    expect(panel).to_contain_text("the build-up, then Bellwether Soft Wax")
+    # Kept in the browser until it is sent, as all that is typed is.
+    page.reload()
+    expect(page.get_by_label("Section 2, name")).to_have_value("waxed")
+    panel.get_by_role("button", name="Keep the sections").focus()
+    press(page, "Enter")
+    expect(page.get_by_role("status").filter(has_text="The sections are kept.")).to_be_visible()
+    trial.refresh_from_db()
+    assert trial.sections == ["nothing on top", "waxed"]
+    assert [layer["family"] for layer in trial.section_recipes["waxed"]["layers"]] == ["wax"]
+    # What it costs and how long it takes stands beside each build-up's name.
+    expect(panel.locator("fieldset").nth(1)).to_contain_text(re.compile(r"Marrowby Tung: .*days"))
