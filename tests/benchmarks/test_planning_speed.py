@@ -26,7 +26,7 @@ from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of, greatest_gap
-from tests.core.plan_specs import large_spec
+from tests.core.plan_specs import large_spec, together
 from tests.core.test_replan import done_before
 
 
@@ -81,6 +81,36 @@ def test_large_plan(benchmark: Any, n_hot: int) -> None:
     assert in_order > plan.end_s
     if is_measured:
         assert greatest_gap(shown) <= 1.1
+
+
+@pytest.mark.slow
+@pytest.mark.benchmark(group="the large plan, exposed together")
+@pytest.mark.parametrize("n_hot", [0, 2])
+def test_large_plan_exposed_together(benchmark: Any, n_hot: int) -> None:
+    """How near its bound, and what it costs against each build-up as it is ready, in days."""
+    is_measured = not benchmark.disabled
+    apart = large_spec(n_hot=n_hot) if is_measured else large_spec(n_hot=n_hot, n_groups=3)
+    plain = together(apart)
+    limit_s = None if is_measured else 1
+    plan = benchmark.pedantic(
+        make_plan,
+        args=(plan_spec_from_plain(plain),),
+        kwargs={"clock": time.monotonic, "limit_s": limit_s},
+        rounds=1,
+    )
+    other = make_plan(plan_spec_from_plain(apart), clock=time.monotonic, limit_s=limit_s)
+    assert isinstance(plan, Plan)
+    assert isinstance(other, Plan)
+    shown = plan_to_json(plan)
+    assert faults_of(plain, shown) == []
+    benchmark.extra_info |= {
+        "end over lower bound": round(greatest_gap(shown), 3),
+        "days": round(plan.end_s / 86_400, 1),
+        "days, as each is ready": round(other.end_s / 86_400, 1),
+    }
+    print(benchmark.extra_info)
+    if is_measured:
+        assert greatest_gap(shown) <= 1.15
 
 
 @pytest.mark.slow

@@ -8,7 +8,7 @@ from typing import Literal
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.calendar import DAY_S, WEEK_S, sitting_at
-from nublet.core.planning.chains import FOREVER, Chain, Placed
+from nublet.core.planning.chains import FOREVER, Chain, Placed, at_least
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.exposures import exposure_chain, exposure_passes
 from nublet.core.planning.passes import (
@@ -204,11 +204,16 @@ def released_at(chain: Chain, placement: Placement) -> int:
 
 
 def first_plan(
-    work: Work, rule: Rule, standing: Callable[[Bench], None] | None = None
+    work: Work,
+    rule: Rule,
+    standing: Callable[[Bench], None] | None = None,
+    *,
+    is_close: bool = False,
 ) -> tuple[Bench, Placement]:
     """A plan in which every chain is placed at its earliest, in the order of a rule; coats before what they release.
 
-    ``standing`` books first what stands already.
+    ``standing`` books first what stands already. ``is_close`` puts what follows at the least wait that is allowed, not at the one
+    that is wanted: passes then stand closer, and the search may move them back.
 
     Raises
     ------
@@ -216,6 +221,8 @@ def first_plan(
         If there is no room within 20 years, which chains that fit an empty bench do not come to.
     """
     order = sorted(work.chains, key=lambda chain: (chain.rank, bool(chain.releases), *rule(chain)))
+    if is_close:
+        order = [at_least(chain) for chain in order]
     held = max((c.not_before_s for c in work.chains), default=0)
     horizon = first_horizon(work) + held
     while horizon <= _MOST_HORIZON_S:

@@ -348,10 +348,13 @@ def begin_search(
     """
     begun = clock()
     found: list[tuple[Work, Found]] = []
-    for work, rule in ((work, rule) for work in works for rule in first_rules()):
+    rules = first_rules()
+    # The likeliest order closer together too, before the others.
+    tries = [(rules[0], False), (rules[0], True), *((rule, False) for rule in rules[1:])]
+    for work, (rule, is_close) in ((work, each) for work in works for each in tries):
         if found and clock() - begun > (until - begun) / 3:
             break
-        bench, placement = first_plan(work, rule, standing)
+        bench, placement = first_plan(work, rule, standing, is_close=is_close)
         merit = merit_of(bench, work.chains, placement)
         found.append((work, Found(bench=bench, placement=placement, merit=merit)))
     whole, chosen = found[0][0], min(found, key=lambda each: each[1].merit)
