@@ -75,7 +75,7 @@ function titleOf(block: Block): string {
 .look .body {
   fill: #d2cce4;
 }
-.work .body,
+.block.work .body,
 .abrade .body,
 .weigh .body {
   fill: #b9c2bb;
