@@ -110,6 +110,7 @@ CASES: list[tuple[str, Recipe, Setting, str, str, str]] = [
     ("waterborne raises the grain of dry wood", prepared(SATIN), NOWHERE, "grain-raised", "note", "layers.0"),
     ("loose char carries a film off", prepared(POLY, charring="deep"), NOWHERE, "charred-film", "warn", "layers.0"),
     ("unbrushed char rubs off", prepared(TUNG, charring="light"), NOWHERE, "charred-loose", "note", "preparation"),
+    ("recoated long after its window it does not bond", recipe(layer(HARDOIL, 2, wait_between_h=200)), NOWHERE, "own-recoat-wait", "warn", "layers.0"),
     ("over-thinned varnish forms no film", recipe(layer(replace(POLY, label=Label(thin_up_to_pct=10)), thinned_pct=50)), NOWHERE, "thinned-too-far", "warn", "layers.0"),
     ("thinner may eat the hardener", recipe(layer(HARDOIL, thinned_pct=10)), NOWHERE, "two-part-thinned", "warn", "layers.0"),
     ("five coats of a two-coat oil crack sooner", recipe(layer(HARDOIL, 5)), NOWHERE, "many-coats", "note", "layers.0"),

@@ -15,7 +15,7 @@ from nublet.core.materials.coverage import cost_per_m2, recipe_needs
 from nublet.core.materials.hands_on import calendar_days
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.panel_coats import coat_ml, cure_left_h, panel_coats
-from nublet.core.materials.recipes import Layer, Preparation, Recipe
+from nublet.core.materials.recipes import Layer, Preparation, Recipe, recipe_as_dict, recipe_from_dict
 from nublet.core.materials.sections import (
     SectionRecipe,
     check_section_recipe,
@@ -23,6 +23,7 @@ from nublet.core.materials.sections import (
     section_as_dict,
     section_from_dict,
 )
+from nublet.core.materials.sheet import application_steps
 from nublet.core.planning.spec import PanelGroup
 from nublet.core.planning.trial_work import TrialGroup, groups_of
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
@@ -208,3 +209,26 @@ def test_what_nobody_could_carry_out_is_refused(plain: dict[str, object], says: 
 def test_too_many_layers_are_refused() -> None:
     with pytest.raises(BuildUpError, match="13 layers are too many"):
         check_section_recipe(SectionRecipe(name="s", layers=(layer(WAX),) * 13))
+
+
+def test_coats_have_waits_and_notes_of_their_own() -> None:
+    own = layer(HARDOIL, 3, wait_between_h=30, notes=("wheel, slow", "brush squeezed out"))
+    coats = panel_coats(Recipe(layers=(own,)))
+    assert [coat.wait_h for coat in coats] == [(0, None), (30, 72), (30, 72)]
+    assert [coat.of.note_of(coat.coat) for coat in coats] == ["wheel, slow", "brush squeezed out", ""]
+    # Past the label's window nothing closes it any more; the finding says what that risks.
+    late = panel_coats(Recipe(layers=(layer(HARDOIL, 2, wait_between_h=200),)))
+    assert late[1].wait_h == (200, None)
+    steps = application_steps(Recipe(layers=(own,)), Work(n_panels=2, face_m2=FACE_M2))
+    (wait, _) = [step for step in steps if step.title.startswith("Wait before coat")]
+    assert (wait.window_h, wait.says) == ((30, 72), "This build-up's own wait, in place of the label's.")
+    assert [step.says for step in steps if step.kind == "coat"][1].endswith("brush squeezed out.")
+    plain = recipe_as_dict(Recipe(layers=(own,)))
+    assert recipe_from_dict(plain, {1: HARDOIL}).layers[0] == own
+    # What was written before there were any reads as before.
+    for name in ("wait_between_h", "notes"):
+        del plain["layers"][0][name]
+    assert recipe_from_dict(plain, {1: HARDOIL}).layers[0].recoat_h == HARDOIL.recoat_h
+    for wrong in ({"wait_between_h": -1}, {"notes": ["a", "b", "c", "d"]}, {"notes": ["x" * 201]}):
+        with pytest.raises(BuildUpError):
+            recipe_from_dict({"layers": [plain["layers"][0] | wrong]}, {1: HARDOIL})

@@ -106,6 +106,27 @@ function choose(chosen: { product: number | null; family: string }): void {
     <details class="more">
       <summary>More: between coats, thinning, hardener, when to stop</summary>
       <div class="line">
+        <label class="wait">
+          Own wait between coats
+          <QuantityInput
+            :id="`${scope ?? ''}layer-${index}-between`"
+            :model-value="layer.wait_between_h"
+            quantity="hours"
+            placeholder="the label’s"
+            @update:model-value="layer.wait_between_h = $event"
+          />
+        </label>
+        <label class="grow"
+          >Notes, a line a coat
+          <el-input
+            :id="`${scope ?? ''}layer-${index}-notes`"
+            type="textarea"
+            :autosize="{ minRows: 1, maxRows: 6 }"
+            :model-value="layer.notes.join('\n')"
+            placeholder="wheel at 2000 turns; brush squeezed out"
+            @update:model-value="layer.notes = $event ? $event.split('\n') : []"
+          />
+        </label>
         <label class="grow"
           >Between coats
           <el-input

@@ -43,6 +43,8 @@ export function blankLayer(): LayerDraft {
     to_wood: false,
     thinned_pct: 0,
     hardener: true,
+    wait_between_h: null,
+    notes: [],
   }
 }
 

@@ -181,6 +181,7 @@ defineExpose({ goOn, finish, ask, takeBack })
         <strong>{{ caution.says }}</strong> {{ caution.do }}
       </li>
     </ul>
+    <p v-if="operation.note" class="note">{{ operation.note }}</p>
     <MixRow
       v-if="operation.kind === 'coat'"
       v-model="mix"

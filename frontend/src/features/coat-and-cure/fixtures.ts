@@ -46,6 +46,7 @@ export function operation(more: Partial<Operation> = {}): Operation {
     humidity_pct: null,
     block_c: null,
     mix: null,
+    note: '',
     agent: '',
     pour: null,
     batches: [],

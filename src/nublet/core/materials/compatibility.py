@@ -177,6 +177,16 @@ def _over_thinned(recipe: Recipe, _: Setting) -> Iterable[Place]:
             )
 
 
+def _own_recoat_wait(recipe: Recipe, _: Setting) -> Iterable[Place]:
+    for index, layer in enumerate(recipe.layers):
+        own, (from_h, to_h) = layer.wait_between_h, layer.product.recoat_h
+        if own is None or layer.coats < 2:
+            continue
+        if own < from_h or (to_h is not None and own > to_h):
+            label = f"{from_h:g} h or more" if to_h is None else f"{from_h:g} to {to_h:g} h"
+            yield f"layers.{index}", f"{own:g} h between coats of {layer.product.name}, label {label}"
+
+
 def _more_coats_than_label(recipe: Recipe, _: Setting) -> Iterable[Place]:
     for index, layer in enumerate(recipe.layers):
         says = layer.product.label.coats
@@ -215,6 +225,7 @@ RULES: tuple[Rule, ...] = (
     Rule(id="charred-loose", severity="note", find=_prepared(lambda p: p.charring != "none" and not p.brushed), reason="Unbrushed char rubs off on hands and rags.", remedy="Brush it, or say that the soot is the point."),
     Rule(id="thinned-too-far", severity="warn", find=_over_thinned, reason="{what}: it may not form its film.", remedy="Thin less and put on more coats."),
     Rule(id="two-part-thinned", severity="warn", find=_layers("two-part", test=lambda layer: layer.thinned_pct > 0 and layer.product.label.thin_up_to_pct is None), reason="Thinner in {what} may take up the hardener.", remedy="Do not thin unless the label says with what."),
+    Rule(id="own-recoat-wait", severity="warn", find=_own_recoat_wait, reason="{what}: too soon shuts solvent in, too late and the coats do not bond.", remedy="Keep to the label's window, or declare the wait as your question and abrade between."),
     Rule(id="many-coats", severity="note", find=_more_coats_than_label, reason="{what}: a thick film cures slowly and cracks sooner.", remedy="Keep to the label, or declare the coats as your question."),
     Rule(id="thick-penetrating", severity="warn", find=_layers("penetrating", but=trait_set("oil-varnish-blend", "stain", "conditioner"), test=lambda layer: layer.coats > 6), reason="Wood takes only so much of {what}: later coats stay on top, and stay sticky.", remedy="Stop when the wood stops taking it; wipe dry."),
     Rule(id="no-hardener", severity="note", find=_layers("two-part", test=lambda layer: not layer.hardener), reason="{what} without its hardener takes three to four times as long to cure, and is softer until then.", remedy="Plan the cure for it, or use the hardener."),

@@ -57,6 +57,6 @@ def calendar_days(recipe: Recipe) -> float:
             cured = 24 * beneath.product.cure_d(with_hardener=beneath.hardener)
             final_wax = index >= len(recipe.layers)
             hours += cured if layer.wait_before_h is None or final_wax else layer.wait_before_h
-        hours += (layer.coats - 1) * layer.product.recoat_h[0]
+        hours += (layer.coats - 1) * layer.recoat_h[0]
         ready_h = max(ready_h, hours + 24 * layer.product.cure_d(with_hardener=layer.hardener))
     return math.ceil(ready_h / 24 * 10) / 10

@@ -117,7 +117,7 @@ def panel_coats(recipe: Recipe, sections: Sequence[SectionRecipe] = ()) -> list[
         at = max(places[key], key=lambda each: each.recipe.all_layers[each.layer].coats)
         ready_h = max([now_h, *(done_h[earlier] + wait_h for earlier, wait_h in before.get(key, ()))])
         follows = {earlier for earlier, _ in before.get(key, ())} == set(order[count - 2 : count - 1])
-        closes_h = at.recipe.all_layers[at.layer].product.recoat_h[1] if at.coat > 1 and follows else None
+        closes_h = at.recipe.all_layers[at.layer].recoat_h[1] if at.coat > 1 and follows else None
         found.append(
             PanelCoat(
                 id=f"coat {count}",
@@ -200,7 +200,7 @@ def _wait_h(at: _At) -> float:
     """Least hours from the coat before it in its recipe."""
     layers = at.recipe.all_layers
     if at.coat > 1:
-        return layers[at.layer].product.recoat_h[0]
+        return layers[at.layer].recoat_h[0]
     return wait_before_h(
         layers[at.layer], layers[at.layer - 1], is_final_wax=at.layer >= len(at.recipe.layers)
     )

@@ -17,6 +17,8 @@ from nublet.core.plain import Longest, as_plain, check_fields, from_plain
 
 MAX_LAYERS = 12
 MAX_COATS = 20
+# Letters of a note on a coat.
+MAX_NOTE = 200
 
 Start = Literal["planed", "sawn", "scraped", "as-found"]
 Cleaning = Literal["none", "dry", "damp", "solvent"]
@@ -87,6 +89,8 @@ class Layer:
 
     ``wait_before_h`` is the time since the layer beneath, ``None`` for "fully cured first"; it means nothing for the
     first layer. ``sanded_before`` cuts back what lies beneath; ``to_wood`` cuts it back to bare wood.
+    ``wait_between_h`` is the recipe's own wait between its coats, ``None`` for the label's window. ``notes`` are the tester's words for
+    each coat in turn, such as the wheel and its speed.
     ``thinned_pct`` is the thinner as a share of the product's volume. ``hardener`` is false when a two-part product
     is used without its hardener.
     """
@@ -101,6 +105,21 @@ class Layer:
     to_wood: bool = False
     thinned_pct: float = 0.0
     hardener: bool = True
+    wait_between_h: float | None = None
+    notes: tuple[str, ...] = ()
+
+    @property
+    def recoat_h(self) -> tuple[float, float | None]:
+        """Hours between its coats: its own wait, or from and to by the label."""
+        opens_h, closes_h = self.product.recoat_h
+        if self.wait_between_h is None:
+            return opens_h, closes_h
+        is_past = closes_h is not None and self.wait_between_h > closes_h
+        return self.wait_between_h, None if is_past else closes_h
+
+    def note_of(self, coat: int) -> str:
+        """The tester's words for a coat, from 1; empty for none."""
+        return self.notes[coat - 1] if coat <= len(self.notes) else ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -242,6 +261,20 @@ def check_layer(layer: Layer, index: int) -> None:
         raise BuildUpError(
             f"{name}: thinned by {layer.thinned_pct:g} %. Give 0 to 400.",
             field=f"layers.{index}.thinned_pct",
+        )
+    if layer.wait_between_h is not None and not 0 <= layer.wait_between_h <= 10_000:
+        raise BuildUpError(
+            f"{name}: {layer.wait_between_h:g} h between coats. Give 0 to 10,000, or none for the label's.",
+            field=f"layers.{index}.wait_between_h",
+        )
+    if any(len(note) > MAX_NOTE for note in layer.notes):
+        raise BuildUpError(
+            f"{name}: a note of more than {MAX_NOTE} letters. Keep it shorter.", field=f"layers.{index}.notes"
+        )
+    if len(layer.notes) > layer.coats:
+        raise BuildUpError(
+            f"{name}: {len(layer.notes)} notes for {layer.coats} coats. Write at most one a coat.",
+            field=f"layers.{index}.notes",
         )
     if layer.wait_before_h is not None and not 0 <= layer.wait_before_h <= 10_000:
         raise BuildUpError(

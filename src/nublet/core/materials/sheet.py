@@ -180,7 +180,8 @@ def _before_coat(coat: PanelCoat) -> list[Step]:
         beneath = coat.recipe.all_layers[coat.layer - 1]
         is_final_wax = coat.layer >= len(coat.recipe.layers)
         return _between_layers(beneath, layer, is_final_wax=is_final_wax) if coat.layer else []
-    steps = [Step(kind="wait", title=f"Wait before coat {coat.coat}", window_h=layer.product.recoat_h)]
+    own = "" if layer.wait_between_h is None else "This build-up's own wait, in place of the label's."
+    steps = [Step(kind="wait", title=f"Wait before coat {coat.coat}", says=own, window_h=layer.recoat_h)]
     if layer.abrade_between:
         steps.append(
             Step(
@@ -210,13 +211,14 @@ def _coat_steps(coat: PanelCoat, work: Work, only: str) -> list[Step]:
         if layer.stop_rule == "even-sheen"
         else ""
     )
+    note = f" {layer.note_of(coat.coat)}." if layer.note_of(coat.coat) else ""
     faces = "both faces" if recipe.faces == "both" else "one face"
     where = f"{only} only, {faces}" if only else faces
     steps.append(
         Step(
             kind="coat",
             title=f"{product.name}, {count}",
-            says=f"{APPLICATOR_WORDS[layer.applicator]}, {where}, each panel by its code; a fresh cloth and cup for this product.{even}",
+            says=f"{APPLICATOR_WORDS[layer.applicator]}, {where}, each panel by its code; a fresh cloth and cup for this product.{even}{note}",
             cautions=cautions_at(layer, "coat"),
         )
     )

@@ -81,6 +81,7 @@ class OperationView:
     humidity_pct: float | None
     block_c: float | None
     mix: int | None
+    note: str
     agent: str
     pour: int | None
     batches: tuple[ProductBatch, ...]
@@ -287,6 +288,7 @@ def _view(
         humidity_pct=None if first is None else first.humidity_pct,
         block_c=None if first is None else first.block_c,
         mix=None if first is None else first.mix_id,
+        note=found.of.note_of(found.coat) if found is not None and is_coat else "",
         agent=exposure.agent if exposure is not None and _is_poured(row, exposure) else "",
         pour=None if first is None else first.pour_id,
         batches=tuple(kitchen.batches.get(layer.product.id or 0, ()))

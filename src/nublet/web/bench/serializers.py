@@ -159,6 +159,7 @@ class OperationSerializer(serializers.Serializer[Any]):
     humidity_pct = serializers.FloatField(allow_null=True)
     block_c = serializers.FloatField(allow_null=True)
     mix = serializers.IntegerField(allow_null=True)
+    note = serializers.CharField()
     agent = serializers.CharField()
     pour = serializers.IntegerField(allow_null=True)
     batches = ShelfBatchSerializer(many=True)
