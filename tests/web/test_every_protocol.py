@@ -9,6 +9,7 @@ import csv
 import io
 import time
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
@@ -22,6 +23,7 @@ from nublet.core.protocols.prompts import n_values
 from nublet.core.protocols.responses import RESPONSES, parts_of
 from nublet.core.protocols.shipped import PROTOCOLS
 from nublet.core.ranking.shipped import USES
+from nublet.formats.schedule_json import plan_spec_to_plain, plan_to_json
 from nublet.web.bench.adapters import spec_for
 from nublet.web.bench.bench_actions import active_hands, bench_of, set_bench
 from nublet.web.build_ups.actions import add_build_up
@@ -33,6 +35,7 @@ from nublet.web.readings.models import Reading
 from nublet.web.readings.selectors import list_judging, open_sitting
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.models import Trial
+from tests.core.plan_checks import faults_of
 from tests.sizes import FULL
 from tests.web.conftest import SECRETS
 
@@ -70,10 +73,21 @@ def plan_it(trial: Trial, owner: Person) -> Plan:
         start_at=datetime(2027, 3, 1, 8, tzinfo=UTC),
         weighs=False,
         condition_h=0,
+        prepares=True,
     )
+    assert spec.is_together
     plan = make_plan(spec, clock=time.monotonic, limit_s=0)
     assert isinstance(plan, Plan), [reason.says for reason in plan.reasons]
+    assert (
+        faults_of(plan_spec_to_plain(replace(spec, start=spec.start.replace(tzinfo=None))), shown_of(plan))
+        == []
+    )
     return plan
+
+
+def shown_of(plan: Plan) -> dict[str, Any]:
+    """The plan for the checker, whose clock has no zone."""
+    return plan_to_json(replace(plan, spec=replace(plan.spec, start=plan.spec.start.replace(tzinfo=None))))
 
 
 # Sites, acts, scales and measures of every kind; the others differ from these by their agents alone.
