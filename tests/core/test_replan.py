@@ -11,7 +11,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nublet.core.bench.judging import Finding, judge, judge_climate
+from nublet.core.bench.findings import Finding
+from nublet.core.bench.judging import judge, judge_climate
 from nublet.core.bench.keys import DoneWork
 from nublet.core.bench.replan import Replan, replan
 from nublet.core.planning.plan import Plan, make_plan

@@ -9,6 +9,8 @@ from typing import Any
 
 import pytest
 
+from nublet.core.bench.judging import judge
+from nublet.core.bench.keys import DoneWork
 from nublet.core.errors import PlanError
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.bound import earliest_end
@@ -206,3 +208,45 @@ def test_the_large_case_exposed_together_is_split_by_boards() -> None:
     assert len(bundles) == 8 * 12
     assert all(len(chain.blocks[0].panels) == 12 for chain in bundles)
     assert work.obstacles == []
+
+
+def test_what_was_laid_ahead_of_its_board_or_on_another_day_is_found() -> None:
+    plain = three(exposure("coffee"))
+    spec = plan_spec_from_plain(plain)
+    day_s = 24 * 3600
+
+    def coat(group: str, start_s: float) -> DoneWork:
+        return DoneWork(
+            group=group,
+            panel=f"{group}-1",
+            item=f"{group}1",
+            kind="coat",
+            start_s=start_s,
+            end_s=start_s + 120,
+        )
+
+    def lay(group: str, start_s: float) -> DoneWork:
+        return DoneWork(
+            group=group, panel=f"{group}-1", item="coffee", kind="lay", start_s=start_s, end_s=start_s + 60
+        )
+
+    coats = [coat("quick", 0), coat("slow", 600)]
+    ready_s = 600 + 120 + 240 * 3600
+    in_time = [lay("bare", ready_s), lay("quick", ready_s + 60), lay("slow", ready_s + 120)]
+    assert judge(spec, [*coats, *in_time]) == []
+    # Bare wood laid while the slow one cures; the others when they may, on another day.
+    (ahead, *apart) = sorted(
+        judge(spec, [*coats, lay("bare", day_s), *in_time[1:]]), key=lambda each: each.kind
+    )
+    assert (ahead.kind, ahead.panel, ahead.judgement) == ("ahead-of-board", "bare-1", "deviation")
+    assert (
+        ahead.says
+        == "bare-1, coffee: begun before all of its board had cured, so that they do not meet it together."
+    )
+    assert [(each.kind, each.panel) for each in apart] == [
+        ("board-apart", "quick-1"),
+        ("board-apart", "slow-1"),
+    ]
+    # As each is ready nothing of this is a deviation.
+    free = plan_spec_from_plain({**plain, "together": False})
+    assert judge(free, [*coats, lay("bare", day_s), *in_time[1:]]) == []

@@ -10,42 +10,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
 
+from nublet.core.bench.board_judging import judge_boards
+from nublet.core.bench.findings import DeviationKind, Finding, Judgement
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.chains import STEP_ENDS
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 from nublet.core.quantities import amount, say
 
-Judgement = Literal["usable", "deviation", "spoiled"]
-DeviationKind = Literal[
-    "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
-    "late-look", "look-before-lift", "early-act", "late-act", "cold-shop", "damp-shop", "spent-mix",
-]  # fmt: skip
 _SLIP_S = 30
 COLDEST_C = 15.0
 DAMPEST_RH = 75.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Finding:
-    """One window that was missed. ``whole_panel`` is false when only the exposure's spot is concerned.
-
-    ``off_s`` is by how much, in seconds, negative when early; ``is_done`` false when it has not been done yet.
-    """
-
-    kind: DeviationKind
-    group: str
-    panel: str
-    item: str
-    judgement: Judgement
-    says: str
-    off_s: float
-    whole_panel: bool = True
-    look_after_min: float | None = None
-    act: str = ""
-    is_done: bool = True
 
 
 @dataclass(frozen=True)
@@ -75,7 +51,7 @@ def judge(spec: PlanSpec, done: Iterable[DoneWork], *, now_s: float | None = Non
     With ``now_s`` what is overdue then is judged too, as if it were done at that moment.
     """
     book = DoneBook(done)
-    findings: list[Finding] = []
+    findings: list[Finding] = list(judge_boards(spec, book))
     for group in spec.groups:
         for panel in group.panels:
             findings += _judge_coats(group, panel, book, now_s)

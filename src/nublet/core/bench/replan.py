@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
-from nublet.core.bench.judging import Finding, judge
+from nublet.core.bench.findings import Finding
+from nublet.core.bench.judging import judge
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.bench.rest import Rest
 from nublet.core.planning.plan import NoPlan, Plan, Progress, solve_work

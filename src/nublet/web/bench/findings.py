@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from nublet.core.bench.judging import Finding, judge, judge_climate, judge_mix, say_duration
+from nublet.core.bench.findings import Finding
+from nublet.core.bench.judging import judge, judge_climate, judge_mix, say_duration
 from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.planning.trial_exposures import BEFORE_ACT, SET_OUT
 from nublet.core.quantities import Prose, say

@@ -1,0 +1,33 @@
+"""What was found otherwise than its window: still usable, a deviation, or spoiled."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Judgement = Literal["usable", "deviation", "spoiled"]
+DeviationKind = Literal[
+    "early-wipe", "late-wipe", "early-recoat", "late-recoat", "uncured-exposure", "early-lift", "late-lift", "early-look",
+    "late-look", "look-before-lift", "early-act", "late-act", "cold-shop", "damp-shop", "spent-mix", "ahead-of-board",
+    "board-apart",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """One window that was missed. ``whole_panel`` is false when only the exposure's spot is concerned.
+
+    ``off_s`` is by how much, in seconds, negative when early; ``is_done`` false when it has not been done yet.
+    """
+
+    kind: DeviationKind
+    group: str
+    panel: str
+    item: str
+    judgement: Judgement
+    says: str
+    off_s: float
+    whole_panel: bool = True
+    look_after_min: float | None = None
+    act: str = ""
+    is_done: bool = True
