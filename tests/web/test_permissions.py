@@ -129,6 +129,17 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     # None is set up.
     ("instruments/balance/reading", "post", None, 401, 403, 400, 400, 400),
     ("due", "get", None, 401, 200, 200, 200, 200),
+    ("trials/{id}/crossing", "get", None, 401, 403, 200, 200, 404),
+    (
+        "trials/{id}/crossing",
+        "put",
+        {"factors": [{"kind": "finish", "on": "panels", "levels": [{"name": "Wax", "family": "wax"}]}]},
+        401,
+        403,
+        409,
+        409,
+        404,
+    ),
     ("trials/{id}/sections", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/sections", "put", {"sections": []}, 401, 403, 200, 200, 404),
     ("trials/{id}/build-ups/{m}/without-wax", "post", None, 401, 403, 404, 404, 404),

@@ -10,7 +10,7 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
-from nublet.core.design import exposing
+from nublet.core.design import exposing, factors
 from nublet.core.materials import compatibility, families, pair_rules, products, recipes, schools, species
 from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
@@ -44,6 +44,7 @@ WORDS: Mapping[str, Mapping[Any, str]] = {
     "severity": pair_rules.SEVERITY_WORDS,
     "preparation_school": schools.PREPARATION_SCHOOLS,
     "coat_school": schools.COAT_SCHOOLS,
+    "factor": factors.FACTOR_WORDS,
     "exposing": exposing.EXPOSING_SCHOOLS,
     "exposing_says": exposing.EXPOSING_SAYS,
 }

@@ -8,6 +8,7 @@ import LayerSection from '@/kit/LayerSection.vue'
 import StateView from '@/kit/StateView.vue'
 import { quantityOf } from '@/kit/units'
 import BareControls from './BareControls.vue'
+import CrossingPanel from './CrossingPanel.vue'
 import { freeName, type BuildUpDetail, type BuildUps } from './model'
 import RecipeEditor from './RecipeEditor.vue'
 import SchoolsBar from './SchoolsBar.vue'
@@ -86,6 +87,13 @@ async function changeBare(request: () => Promise<Schemas['TrialSummary']>, words
     isBusy.value = false
   }
 }
+const nCrossed = ref(0)
+async function crossed(summary: Schemas['TrialSummary'], words: string): Promise<void> {
+  open.summary = summary
+  await load()
+  nCrossed.value += 1
+  said.value = words
+}
 async function sectionsChanged(words: string): Promise<void> {
   await Promise.all([load(), open.load(trialId.value)])
   said.value = words
@@ -141,6 +149,13 @@ function families(): readonly Schemas['Family'][] {
     </StateView>
     <template v-else-if="view">
       <SchoolsBar :trial-id="trialId" :view="view" @changed="load" />
+      <CrossingPanel
+        v-if="!view.is_started"
+        :trial-id="trialId"
+        :build-ups="view.build_ups"
+        :families="families()"
+        @made="crossed"
+      />
       <p v-if="said" role="status">{{ said }}</p>
       <p v-if="copyTrouble" class="late" role="alert">{{ copyTrouble }}</p>
       <div class="desk">
@@ -175,6 +190,7 @@ function families(): readonly Schemas['Family'][] {
         />
       </div>
       <SectionsPanel
+        :key="nCrossed"
         :trial-id="trialId"
         :chosen="chosen"
         :is-started="view.is_started"

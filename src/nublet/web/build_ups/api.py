@@ -10,9 +10,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nublet.core.design.factor_records import presets_as_plain
 from nublet.web.api.sign_in import person_of
 from nublet.web.build_ups import actions, selectors
 from nublet.web.build_ups import serializers as shapes
+from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.build_ups.section_actions import set_sections, try_without_wax
 from nublet.web.trials.api import REFUSED, AnswersWithTrial
 from nublet.web.trials.models import Trial
@@ -115,6 +117,29 @@ class SectionsView(APIView):
     def _answer(self, request: Request, trial_id: int) -> Response:
         found = selectors.view_sections(find_trial(person_of(request), trial_id))
         return Response(shapes.SectionsSerializer({"sections": found}).data)
+
+
+class CrossingView(AnswersWithTrial):
+    """The factors that a trial crosses."""
+
+    acts = {"get": "see_trial", "put": "change_trial"}
+
+    @extend_schema(responses={200: shapes.CrossingSerializer, **REFUSED})
+    def get(self, request: Request, trial_id: int) -> Response:
+        """Show the factors with their levels, and the preparations that ship as levels."""
+        trial = find_trial(person_of(request), trial_id)
+        content = {"crossing": trial.crossing, "preparations": presets_as_plain()}
+        return Response(shapes.CrossingSerializer(content).data)
+
+    @extend_schema(
+        request=shapes.CrossingFieldsSerializer, responses={200: TrialSummarySerializer, **REFUSED}
+    )
+    def put(self, request: Request, trial_id: int) -> Response:
+        """Cross them: build-ups, bare pieces and sections follow."""
+        form = shapes.CrossingFieldsSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        set_crossing(person_of(request), trial_id, form.validated_data)
+        return self.answer(request, trial_id)
 
 
 class WithoutWaxView(AnswersWithTrial):

@@ -13,6 +13,7 @@ class TrialBuildUp(models.Model):
     """A build-up in a trial, by the version that it compares; the control is one too, and has none.
 
     ``preparation`` is that of a further bare control, which is prepared as some build-ups are; the usual one is sanded as most are.
+    ``levels`` are those of the trial's factors, by their kinds; empty for what no crossing made.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="build_ups")
@@ -22,6 +23,7 @@ class TrialBuildUp(models.Model):
     )
     is_control = models.BooleanField(default=False)
     preparation = models.JSONField(null=True)
+    levels = models.JSONField(default=dict)
 
     class Meta:
         constraints = [

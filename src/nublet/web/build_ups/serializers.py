@@ -6,8 +6,10 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.design.factors import FACTOR_WORDS
 from nublet.core.materials.assessment import Assessment
 from nublet.core.materials.mixes import Amount
+from nublet.core.materials.recipes import Preparation
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.sheet import Step
 from nublet.web.api.plain import shown, taken
@@ -120,6 +122,42 @@ class SectionsSerializer(serializers.Serializer[Any]):
     """All sections of a trial."""
 
     sections = SectionRowSerializer(many=True)
+
+
+class LevelSerializer(serializers.Serializer[Any]):
+    """One level of a factor: a product or a family, a preparation, a number of coats, or layers on top."""
+
+    name = serializers.CharField(max_length=60)
+    product = serializers.IntegerField(required=False, allow_null=True)
+    family = serializers.CharField(required=False, allow_blank=True, max_length=60)
+    coats = serializers.IntegerField(required=False, allow_null=True)
+    preparation = taken(Preparation)(required=False, allow_null=True)
+    layers = LayerSerializer(many=True, required=False)
+
+
+class FactorSerializer(serializers.Serializer[Any]):
+    """A factor with its levels, on panels or on sections."""
+
+    kind = serializers.ChoiceField(choices=list(FACTOR_WORDS))
+    on = serializers.ChoiceField(choices=["panels", "sections"])
+    levels = LevelSerializer(many=True)
+
+
+class CrossingFieldsSerializer(serializers.Serializer[Any]):
+    """Factors crossed; ``out`` are cells that are taken out, ``bare_at`` levels of the preparation with a bare piece."""
+
+    factors = FactorSerializer(many=True, required=False)
+    out = serializers.ListField(
+        child=serializers.ListField(child=serializers.CharField(max_length=60)), required=False
+    )
+    bare_at = serializers.ListField(child=serializers.CharField(max_length=60), required=False)
+
+
+class CrossingSerializer(serializers.Serializer[Any]):
+    """The factors that a trial crosses, and preparations to choose from."""
+
+    crossing = CrossingFieldsSerializer()
+    preparations = LevelSerializer(many=True)
 
 
 class BenchmarkSerializer(serializers.Serializer[Any]):

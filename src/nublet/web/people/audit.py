@@ -46,6 +46,7 @@ AUDITED: Mapping[str, Audited] = {
         change_build_up="changed a build-up",
         remove_build_up="removed a build-up",
         set_sections="set what the sections carry",
+        set_crossing="crossed the factors",
         draw_design="drew lots",
         compose_protocol="put the protocol together",
         discard_design="discarded the design",

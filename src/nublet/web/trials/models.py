@@ -49,6 +49,10 @@ class Trial(models.Model):
     # the products of these as they were when the trial started, by shelf number.
     section_recipes = models.JSONField(default=dict)
     section_products = models.JSONField(default=dict)
+    # The factors that it crosses, plain as in nublet.core.design.factor_records; and of each section its levels, by the
+    # factors' kinds.
+    crossing = models.JSONField(default=dict)
+    section_levels = models.JSONField(default=dict)
     pairs = models.JSONField(default=list)
     kerf_mm = models.FloatField(default=3)
     end_trim_mm = models.FloatField(default=20)

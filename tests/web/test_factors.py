@@ -1,0 +1,166 @@
+"""Factors crossed in a trial: build-ups, bare pieces and sections are made of them, to a plan and to files."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+import pytest
+
+from nublet.core.errors import BlockedCombinationError, DesignError, NubletError
+from nublet.web.api.conflicts import ConflictError
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.making import make
+from nublet.web.bench.plan_actions import ask_for_plan
+from nublet.web.build_ups.crossing_actions import set_crossing
+from nublet.web.build_ups.models import TrialBuildUp
+from nublet.web.build_ups.selectors import view_build_ups
+from nublet.web.designs.actions import draw_design, start
+from nublet.web.people.models import Person
+from nublet.web.shelf.actions import add_item
+from nublet.web.shelf.adapters import PRODUCTS
+from nublet.web.trials.actions import update_trial
+from nublet.web.trials.models import Trial
+
+ALWAYS = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "06:00", "to": "22:00"}
+FINISHES = ("pure-drying-oil", "waterborne-clear", "oil-varnish-blend", "shellac-dewaxed", "hardwax-1k")
+
+
+def finish(*families: str) -> dict[str, Any]:
+    return {"kind": "finish", "on": "panels", "levels": [{"name": each, "family": each} for each in families]}
+
+
+def coats(*numbers: int, on: str = "sections") -> dict[str, Any]:
+    return {"kind": "coats", "on": on, "levels": [{"name": f"{n} coats", "coats": n} for n in numbers]}
+
+
+def tops(on: str = "sections") -> dict[str, Any]:
+    levels: list[dict[str, Any]] = [{"name": "nothing"}, {"name": "paste wax", "layers": [{"family": "wax"}]}]
+    return {"kind": "top", "on": on, "levels": levels}
+
+
+def charred(*levels: str) -> dict[str, Any]:
+    return {
+        "kind": "preparation",
+        "on": "panels",
+        "levels": [
+            {"name": f"charred {each}", "preparation": {"grits": [], "charring": each, "brushed": True}}
+            for each in levels
+        ],
+    }
+
+
+def names(trial: Trial) -> list[str]:
+    return list(trial.build_ups.order_by("pk").values_list("name", flat=True))
+
+
+def test_five_bases_by_two_tops_by_three_coats_on_sections_to_a_plan(owner: Person, draft: Trial) -> None:
+    update_trial(owner, draft.pk, panel_length_mm=1400, panel_width_mm=300, boards_per_species=1)
+    trial = set_crossing(owner, draft.pk, {"factors": [finish(*FINISHES), coats(1, 2, 3), tops()]})
+    # The candidates of before are no levels of this: they stay, the bare control too.
+    assert names(trial) == ["Bare control", "Marrowby Tung", "Skarn Waterborne Satin", *FINISHES]
+    for row in list(trial.build_ups.filter(levels={}).exclude(is_control=True)):
+        row.delete()
+    assert len(trial.sections) == 6
+    assert trial.section_levels["3 coats · paste wax"] == {"coats": "3 coats", "top": "paste wax"}
+    made = trial.build_ups.get(name="pure-drying-oil")
+    assert made.levels == {"finish": "pure-drying-oil"}
+    assert made.version is not None
+    assert made.version.recipe["layers"][0]["coats"] == 3
+    draw_design(owner, trial.pk, seed=3)
+    start(owner, trial.pk)
+    set_bench(owner, {"hands": [{"name": "Nell", "hours": [ALWAYS]}]})
+    plan = make(
+        ask_for_plan(owner, trial.pk, start_at=datetime(2100, 3, 1, 6, tzinfo=UTC), prepares=True),
+        limit_s=0.05,
+    )
+    assert (plan.state, plan.reasons) == ("done", [])
+    items = set(plan.operations.filter(build_up__name="pure-drying-oil").values_list("item", flat=True))
+    # Three coats, each on fewer sections than the one before, and wax on top of each number of them.
+    assert {"coat 1", "mask 2", "coat 3", "coat 6", "unmask 6"} <= items
+    with pytest.raises(ConflictError, match="can no longer change"):
+        set_crossing(owner, trial.pk, {"factors": [finish("wax")]})
+
+
+def test_charring_by_finishes_with_bare_wood_at_each_level(owner: Person, draft: Trial) -> None:
+    plain = {
+        "factors": [charred("light", "medium", "deep"), finish(*FINISHES[:3])],
+        "bare_at": ["charred light", "charred medium", "charred deep"],
+    }
+    trial = set_crossing(owner, draft.pk, plain)
+    bare = trial.build_ups.filter(is_control=True).order_by("pk")
+    assert [row.name for row in bare] == [
+        "Bare control", "Bare · charred light", "Bare · charred medium", "Bare · charred deep",
+    ]  # fmt: skip
+    assert [row.preparation and row.preparation["charring"] for row in bare] == [
+        None,
+        "light",
+        "medium",
+        "deep",
+    ]
+    assert sum(bool(row.levels) for row in trial.build_ups.all()) == 12
+    # Taken out, a cell is no build-up; what an earlier crossing made and this one does not is gone, what stays keeps its number.
+    kept = trial.build_ups.get(name="charred light · pure-drying-oil").pk
+    set_crossing(owner, draft.pk, {**plain, "bare_at": [], "out": [["charred deep", "waterborne-clear"]]})
+    assert trial.build_ups.get(name="charred light · pure-drying-oil").pk == kept
+    assert "charred deep · waterborne-clear" not in names(trial)
+    assert not [name for name in names(trial) if name.startswith("Bare ·")]
+    shown = {row.row.name: row for row in view_build_ups(trial).rows}
+    assert shown["charred medium · pure-drying-oil"].recipe is not None
+
+
+def test_candidates_that_become_levels_are_replaced_by_what_is_made(owner: Person, draft: Trial) -> None:
+    product = add_item(owner, PRODUCTS, {"name": "Ousel Dewaxed Shellac", "family": "shellac-dewaxed"})
+    levels = [
+        {"name": "Marrowby Tung", "family": "pure-drying-oil"},
+        {"name": "Ousel Dewaxed Shellac", "product": product.pk},
+    ]
+    plain = {"factors": [{"kind": "finish", "on": "panels", "levels": levels}, tops("panels")]}
+    trial = set_crossing(owner, draft.pk, plain)
+    assert names(trial) == [
+        "Bare control", "Skarn Waterborne Satin", "Marrowby Tung · nothing", "Marrowby Tung · paste wax",
+        "Ousel Dewaxed Shellac · nothing", "Ousel Dewaxed Shellac · paste wax",
+    ]  # fmt: skip
+    assert trial.crossing == plain
+
+
+def test_what_will_not_hold_can_be_made_and_is_refused_with_the_lots(owner: Person, draft: Trial) -> None:
+    film = {
+        "kind": "top",
+        "on": "panels",
+        "levels": [{"name": "film", "layers": [{"family": "waterborne-clear"}]}],
+    }
+    set_crossing(owner, draft.pk, {"factors": [finish("wax", "shellac-dewaxed"), film]})
+    with pytest.raises(BlockedCombinationError):
+        draw_design(owner, draft.pk, seed=1)
+    trial = set_crossing(
+        owner, draft.pk, {"factors": [finish("wax", "shellac-dewaxed"), film], "out": [["wax", "film"]]}
+    )
+    assert "wax · film" not in names(trial)
+    draw_design(owner, draft.pk, seed=1)
+
+
+def test_what_cannot_be_crossed_changes_nothing(owner: Person, draft: Trial) -> None:
+    before = names(draft)
+    partly = {"factors": [finish(*FINISHES[:2]), tops()], "out": [["pure-drying-oil", "paste wax"]]}
+    for wrong, error in (
+        ({"factors": []}, DesignError),
+        (partly, DesignError),
+        (
+            {"factors": [{"kind": "finish", "on": "panels", "levels": [{"name": "x", "product": 999}]}]},
+            DesignError,
+        ),
+        (
+            {
+                "factors": [
+                    {"kind": "finish", "on": "panels", "levels": [{"name": "Saloon tables", "family": "wax"}]}
+                ]
+            },
+            NubletError,
+        ),
+    ):
+        with pytest.raises(error):
+            set_crossing(owner, draft.pk, wrong)
+    draft.refresh_from_db()
+    assert (names(draft), draft.sections, draft.crossing) == (before, [], {})
+    assert TrialBuildUp.objects.filter(trial=draft).exclude(levels={}).count() == 0
