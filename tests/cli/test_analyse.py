@@ -33,7 +33,7 @@ def test_json_has_the_documented_form_and_the_cores_numbers(csv_file: Path) -> N
     done = run(str(csv_file), "--json")
     assert (done.returncode, done.stderr) == (0, "")
     found: dict[str, Any] = json.loads(done.stdout)
-    assert set(found) == {"tests", "interaction", "judges", "left_out", "checks"}
+    assert set(found) == {"tests", "interaction", "factors", "judges", "left_out", "checks"}
     (test,) = found["tests"]
     assert {
         "test",

@@ -19,7 +19,9 @@ TABLE = {"A": [5, 4, 5, 4], "B": [3, 3, 4, 3], "control": [1, 1, 2, 1]}
 def test_effort_adds_up_by_panels_spots_grades_and_coats() -> None:
     work = Work(n_panels=6, face_m2=0.06)
     recipes = [simple_recipe("pure-drying-oil", 4), simple_recipe("waterborne-clear", 3)]
-    effort = estimate_effort(recipes, work, n_panels=18, n_spots=108, n_grades_a_spot=6)
+    effort = estimate_effort(
+        [(recipe, ()) for recipe in recipes], work, n_panels=18, n_spots=108, n_grades_a_spot=6
+    )
     assert effort.prepare_h == pytest.approx(18 * MINUTES_PER_PANEL / 60)
     assert effort.expose_h == pytest.approx(108 * MINUTES_PER_SPOT / 60)
     assert effort.read_h == pytest.approx(108 * 6 * MINUTES_PER_GRADE / 60)

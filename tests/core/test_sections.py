@@ -12,9 +12,10 @@ from nublet.core.errors import BuildUpError
 from nublet.core.materials.assessment import assess_recipe
 from nublet.core.materials.compatibility import Setting, find_conflicts
 from nublet.core.materials.coverage import cost_per_m2, recipe_needs
-from nublet.core.materials.hands_on import calendar_days
+from nublet.core.materials.hands_on import calendar_days, hands_on_minutes, hands_on_per_panel
 from nublet.core.materials.mixes import Work
-from nublet.core.materials.panel_coats import coat_ml, cure_left_h, panel_coats
+from nublet.core.materials.paces import PACES
+from nublet.core.materials.panel_coats import coat_ml, cure_left_h, panel_coats, panel_minutes
 from nublet.core.materials.recipes import Layer, Preparation, Recipe, recipe_as_dict, recipe_from_dict
 from nublet.core.materials.sections import (
     SectionRecipe,
@@ -22,6 +23,7 @@ from nublet.core.materials.sections import (
     recipe_on_section,
     section_as_dict,
     section_from_dict,
+    sections_on,
 )
 from nublet.core.materials.sheet import application_steps
 from nublet.core.planning.spec import PanelGroup
@@ -106,6 +108,7 @@ def test_where_all_sections_are_alike_the_panel_is_planned_as_that_recipe(
         planned = group(base, *[section] * n)
         assert planned.steps == group(whole).steps
         assert planned.cure_h == group(whole).cure_h
+        assert panel_minutes(base, [section] * n, 0.6, 10) == pytest.approx(hands_on_minutes(whole, 0.6, 10))
     # What is asked of a recipe is asked of this one: findings, cost, days.
     same = Recipe(layers=whole.layers, faces=base.faces)
     work = Work(n_panels=4, face_m2=FACE_M2)
@@ -232,3 +235,15 @@ def test_coats_have_waits_and_notes_of_their_own() -> None:
     for wrong in ({"wait_between_h": -1}, {"notes": ["a", "b", "c", "d"]}, {"notes": ["x" * 201]}):
         with pytest.raises(BuildUpError):
             recipe_from_dict({"layers": [plain["layers"][0] | wrong]}, {1: HARDOIL})
+
+
+def test_sections_take_hands_for_what_they_go_over_and_for_the_tape() -> None:
+    base = Recipe(layers=(layer(TUNG, 2),))
+    plain = panel_minutes(base, (), 1.0, 10)
+    assert panel_minutes(base, (NOTHING, NOTHING), 1.0, 10) == plain
+    half = 10 * hands_on_per_panel(layer(WAX, 1), 0.05)
+    tape = 20 + 5 + 10 * 2 * 0.25
+    wiping = 0.5 * PACES["wipe"].minutes_per_m2 if WAX.wipe_off_min is not None else 0
+    assert panel_minutes(base, (NOTHING, WAXED), 1.0, 10) == pytest.approx(plain + half + tape + wiping)
+    # Left out on this build-up, a section is the panel's and takes nothing.
+    assert panel_minutes(base, sections_on((NOTHING, WAXED), ["waxed"]), 1.0, 10) == plain

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.levels import factor_levels
 from nublet.core.evidence.readings import Reading
 from nublet.formats.readings_csv import read_readings, write_readings
 
@@ -39,11 +40,30 @@ def read(text: str, *, ignore_extra: bool = False) -> list[Reading]:
             look=st.none() | words,
         ),
         max_size=8,
-    )
+    ),
+    st.lists(words, max_size=3, unique_by=str.strip),
+    st.data(),
 )
-def test_there_and_back(readings: list[Reading]) -> None:
+def test_there_and_back(readings: list[Reading], factors: list[str], data: st.DataObject) -> None:
+    readings = [
+        dataclasses.replace(row, levels=tuple((factor, data.draw(st.just("") | words)) for factor in factors))
+        for row in readings
+    ]
     back = read(write_readings(readings))
     assert [dataclasses.replace(r, row=None) for r in back] == readings
+
+
+def test_a_build_up_has_one_level_of_each_factor() -> None:
+    text = f"{HEADER},Factor: Top layer\nwater,A,b1,p1,3,wax\nwater,B,b1,p2,3,\nwater,A,b2,p3,3,none\n"
+    (first, second, third) = read(text)
+    assert (first.levels, second.levels) == ((("Top layer", "wax"),), (("Top layer", ""),))
+    with pytest.raises(
+        ReadingsError, match="line 4: build-up 'A' has Top layer 'none' here but 'wax' at line 2"
+    ) as refused:
+        factor_levels([first, second, third])
+    assert refused.value.field == "factor:Top layer"
+    (found,) = factor_levels([first, second])
+    assert (found.levels, [each.system for each in found.systems]) == (("wax",), ["A"])
 
 
 def test_a_name_that_a_spreadsheet_would_run_is_guarded() -> None:
@@ -64,6 +84,8 @@ def test_columns_in_any_order_blank_lines_and_spaces() -> None:
         ("test,system\n", "columns board, panel, grade are missing"),
         (f"{HEADER},colour,mood\n", "unknown columns 'colour', 'mood'"),
         (f"{HEADER},grade\n", "columns grade stand twice"),
+        (f"{HEADER},factor:Top,Factor: Top\n", "columns factor:Top stand twice"),
+        (f"{HEADER},factor: \n", "names no factor"),
         (f"{HEADER}\nwater,A,b1,p1,good\n", "line 2, column grade: 'good' is not a number"),
         (f"{HEADER}\nwater,A,b1,p1,inf\n", "line 2, column grade: 'inf' is not a number"),
         (f"{HEADER}\nwater,A,,p1,3\n", "line 2, column board: blank"),

@@ -83,6 +83,32 @@ def test_export_reads_back_to_the_same_numbers(client_of: Client, owner: Person,
     assert {t.test: t.pairs for t in from_csv} == {t.test: t.pairs for t in weigh_evidence(graded).tests}
 
 
+def test_the_levels_of_what_is_crossed_go_with_the_evidence_and_the_files(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    levels = {"Marrowby Tung": "oil", "Skarn Waterborne Satin": "film"}
+    for name, level in levels.items():
+        graded.build_ups.filter(name=name).update(levels={"preparation": "sanded to 180", "finish": level})
+    shown = client_of(owner).get(f"/api/trials/{graded.pk}/evidence").json()
+    # What is the same on all is no choice of how to look at it.
+    assert shown["factors"] == [
+        {
+            "factor": "Finish",
+            "levels": ["oil", "film"],
+            "systems": [{"system": name, "level": level} for name, level in levels.items()],
+        }
+    ]
+    text = client_of(owner).get(f"/api/trials/{graded.pk}/readings.csv").content.decode()
+    assert text.splitlines()[0].endswith(",grade,factor:Preparation,factor:Finish")
+    found = analyse(read_readings(io.StringIO(text, newline="")), look="24h")
+    assert [(each.factor, tuple(sorted(each.levels, reverse=True))) for each in found.factors] == [
+        ("Preparation", ("sanded to 180",)),
+        ("Finish", ("oil", "film")),
+    ]
+    whole = client_of(owner).get(f"/api/trials/{graded.pk}/readings.csv?response=all").content.decode()
+    assert {row.rsplit(",", 1)[1] for row in whole.splitlines()} == {"factor:Finish", "oil", "film", ""}
+
+
 def test_the_readings_behind_a_point_with_their_history(
     client_of: Client, owner: Person, judge: Person, graded: Trial, django_assert_num_queries: Any
 ) -> None:
@@ -134,7 +160,7 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(8):
+    with django_assert_num_queries(9):
         weigh_evidence(graded)
 
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from typing import Any
+from uuid import uuid4
 
 import pytest
+from django.db.models import Count
 
 from nublet.core.errors import BlockedCombinationError, DesignError, NubletError
 from nublet.web.api.conflicts import ConflictError
@@ -14,9 +16,13 @@ from nublet.web.bench.making import make
 from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.build_ups.models import TrialBuildUp
-from nublet.web.build_ups.selectors import view_build_ups
+from nublet.web.build_ups.selectors import view_build_ups, view_sections, write_sheet
 from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.freezing import check_record
+from nublet.web.designs.models import TrialSpot
+from nublet.web.evidence.rows import rows_of
 from nublet.web.people.models import Person
+from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.shelf.actions import add_item
 from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.trials.actions import update_trial
@@ -140,12 +146,73 @@ def test_what_will_not_hold_can_be_made_and_is_refused_with_the_lots(owner: Pers
     draw_design(owner, draft.pk, seed=1)
 
 
+def test_a_section_that_is_out_on_one_build_up_is_not_coated_there_and_does_not_count(
+    owner: Person, judge: Person, draft: Trial
+) -> None:
+    update_trial(owner, draft.pk, panel_length_mm=800, panel_width_mm=300, boards_per_species=2)
+    film = {"name": "film", "layers": [{"family": "waterborne-clear"}]}
+    top = {"kind": "top", "on": "sections", "levels": [{"name": "nothing"}, film]}
+    crossed = {"factors": [finish("wax", "shellac-dewaxed"), top]}
+    set_crossing(owner, draft.pk, crossed)
+    with pytest.raises(BlockedCombinationError, match="'film' on wax"):
+        draw_design(owner, draft.pk, seed=1)
+    trial = set_crossing(owner, draft.pk, {**crossed, "out": [["wax", "film"]]})
+    assert trial.build_ups.get(name="wax").sections_out == ["film"]
+    on = {row.plain["name"]: [each.build_up for each in row.on] for row in view_sections(trial)}
+    assert ("wax" in on["nothing"], "wax" in on["film"], "shellac-dewaxed" in on["film"]) == (
+        True,
+        False,
+        True,
+    )
+    steps = [step.title for step in write_sheet(trial, trial.build_ups.get(name="wax").pk).steps]
+    assert not [title for title in steps if "mask" in title.lower()]
+    # A section that is renamed takes along where it is out.
+    for names in (["nothing", "hard film"], ["nothing", "film"]):
+        update_trial(owner, trial.pk, sections=names)
+        trial.refresh_from_db()
+        assert trial.build_ups.get(name="wax").sections_out == names[1:]
+        assert trial.section_levels[names[1]] == {"top": "film"}
+    draw_design(owner, draft.pk, seed=1)
+    start(owner, trial.pk)
+    trial.refresh_from_db()
+    assert check_record(trial) == "intact"
+    changes: list[dict[str, Any]] = [
+        {"sections_out": []},
+        {"sections_out": ["film"], "levels": {"finish": "oil"}},
+    ]
+    for changed in changes:
+        trial.build_ups.filter(name="wax").update(**changed)
+        assert check_record(trial) == "broken"
+    trial.build_ups.filter(name="wax").update(levels={"finish": "wax"})
+    assert check_record(trial) == "intact"
+    # Nothing that a judge holds differs: each panel has as many spots in each of its sections.
+    spots = (
+        TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "section").annotate(n=Count("pk"))
+    )
+    assert len({n for *_, n in spots}) == 1
+    assert len(spots) == 2 * trial.panels.count()
+    for spot in TrialSpot.objects.filter(panel__trial=trial, exposure="wine-1h").select_related("panel"):
+        enter_reading(
+            judge,
+            trial.pk,
+            BenchEntry(
+                client_id=uuid4(),
+                panel=spot.panel.code,
+                place=spot.place,
+                exposure="wine-1h",
+                look="24h",
+                kind="grade",
+                value=3,
+            ),
+        )
+    plain, filmed = ({row.system for row in rows_of(trial, section=each)} for each in ("nothing", "film"))
+    assert (plain - filmed, filmed - plain) == ({"wax"}, set())
+
+
 def test_what_cannot_be_crossed_changes_nothing(owner: Person, draft: Trial) -> None:
     before = names(draft)
-    partly = {"factors": [finish(*FINISHES[:2]), tops()], "out": [["pure-drying-oil", "paste wax"]]}
     for wrong, error in (
         ({"factors": []}, DesignError),
-        (partly, DesignError),
         (
             {"factors": [{"kind": "finish", "on": "panels", "levels": [{"name": "x", "product": 999}]}]},
             DesignError,

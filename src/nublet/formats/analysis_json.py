@@ -22,6 +22,14 @@ def analysis_to_json(analysis: Analysis) -> dict[str, Any]:
             }
             for test, found in analysis.interaction
         ],
+        "factors": [
+            {
+                "factor": factor.factor,
+                "levels": list(factor.levels),
+                "systems": {each.system: each.level for each in factor.systems},
+            }
+            for factor in analysis.factors
+        ],
         "judges": None,
         "left_out": [{"why": part.why, "rows": part.n_rows} for part in analysis.left_out],
         "checks": [

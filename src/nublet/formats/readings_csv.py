@@ -11,6 +11,7 @@ from typing import TextIO
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.by_response import PieceRow
+from nublet.core.evidence.levels import FactorLevels
 from nublet.core.evidence.readings import Reading
 from nublet.core.protocols.responses import RESPONSES, Response
 
@@ -20,6 +21,7 @@ EVERYTHING_COLUMNS = (
     "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "beyond",
     "unit", "words", "left_out",
 )  # fmt: skip
+FACTOR_PREFIX = "factor:"
 DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20
 
@@ -79,12 +81,15 @@ def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading
 def write_readings(readings: Iterable[Reading]) -> str:
     """Return readings as CSV text that :func:`read_readings` reads back to the same readings.
 
-    One that is left out has no grade there: the table holds what counts.
+    One that is left out has no grade there: the table holds what counts. A trial's factors are columns behind the others.
     """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for reading in readings:
+    rows = list(readings)
+    factors = dict.fromkeys(factor for row in rows for factor, _ in row.levels)
+    writer.writerow([*COLUMNS, *(_safe(FACTOR_PREFIX + factor) for factor in factors)])
+    for reading in rows:
+        levels = dict(reading.levels)
         writer.writerow(
             [
                 _safe(reading.test),
@@ -96,19 +101,21 @@ def write_readings(readings: Iterable[Reading]) -> str:
                 _safe(reading.judge),
                 _safe(reading.look),
                 "" if reading.grade is None or reading.left_out is not None else f"{reading.grade:.12g}",
+                *(_safe(levels.get(factor)) for factor in factors),
             ]
         )
     return out.getvalue()
 
 
-def write_everything(rows: Iterable[PieceRow]) -> str:
+def write_everything(rows: Iterable[PieceRow], *, factors: Sequence[FactorLevels] = ()) -> str:
     """Return what was read on all scales and measures, and what was worked out, as CSV text, one row a value.
 
-    Steps of a scale have their words beside the number.
+    Steps of a scale have their words beside the number; a trial's factors are columns behind the others.
     """
+    levels = [{each.system: each.level for each in factor.systems} for factor in factors]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(EVERYTHING_COLUMNS)
+    writer.writerow([*EVERYTHING_COLUMNS, *(_safe(FACTOR_PREFIX + factor.factor) for factor in factors)])
     for row in rows:
         if row.value is None:
             continue
@@ -124,6 +131,7 @@ def write_everything(rows: Iterable[PieceRow]) -> str:
                 _safe(response.unit),
                 _safe(_words_of(response, row.value)),
                 _safe(row.left_out),
+                *(_safe(of_system.get(row.system)) for of_system in levels),
             ]
         )
     return out.getvalue()
@@ -150,23 +158,36 @@ def _plain(text: str) -> str:
 def _check_header(header: Sequence[str] | None, *, ignore_extra: bool) -> dict[str, int]:
     if not header or not any(cell.strip() for cell in header):
         raise ReadingsError(f"The file is empty. The first line must name the columns: {', '.join(COLUMNS)}.")
-    names = [cell.strip().casefold() for cell in header]
+    names = [_column_of(cell) for cell in header]
     missing = [name for name in REQUIRED_COLUMNS if name not in names]
     if missing:
         raise ReadingsError(
             f"line 1: the columns {', '.join(missing)} are missing. Found: {', '.join(header)}. "
             f"Needed: {', '.join(REQUIRED_COLUMNS)}."
         )
-    twice = sorted({name for name in names if name in COLUMNS and names.count(name) > 1})
+    twice = sorted({name for name in names if _is_known(name) and names.count(name) > 1})
     if twice:
         raise ReadingsError(f"line 1: the columns {', '.join(twice)} stand twice. Keep one of each.")
-    extra = [cell for cell, name in zip(header, names, strict=True) if name not in COLUMNS]
+    if FACTOR_PREFIX in names:
+        raise ReadingsError(f"line 1: a column {FACTOR_PREFIX!r} names no factor. Write it behind the colon.")
+    extra = [cell for cell, name in zip(header, names, strict=True) if not _is_known(name)]
     if extra and not ignore_extra:
         raise ReadingsError(
             f"line 1: unknown columns {', '.join(repr(cell) for cell in extra)}. Remove them, or read on "
-            f"without them by --ignore-extra. Known: {', '.join(COLUMNS)}."
+            f"without them by --ignore-extra. Known: {', '.join(COLUMNS)}, {FACTOR_PREFIX}NAME."
         )
-    return {name: index for index, name in enumerate(names) if name in COLUMNS}
+    return {name: index for index, name in enumerate(names) if _is_known(name)}
+
+
+def _column_of(cell: str) -> str:
+    """A column's name as it is known: a factor's own name keeps its letters."""
+    name = _plain(cell.strip())
+    prefix = name[: len(FACTOR_PREFIX)].casefold()
+    return prefix + name[len(FACTOR_PREFIX) :].strip() if prefix == FACTOR_PREFIX else name.casefold()
+
+
+def _is_known(name: str) -> bool:
+    return name in COLUMNS or name.startswith(FACTOR_PREFIX)
 
 
 def _delimiter_of(header: str) -> str:
@@ -182,8 +203,14 @@ class _Rows:
         self.problems: list[str] = []
         # A column that is not there reads the blank cell that each row is given behind its last.
         self._at = tuple(columns.get(name, -1) for name in COLUMNS)
+        self._factors = [
+            (name.removeprefix(FACTOR_PREFIX), index)
+            for name, index in columns.items()
+            if name.startswith(FACTOR_PREFIX)
+        ]
         self._decimal_comma = decimal_comma
         self._kept: dict[str, str] = {"": ""}
+        self._kept_levels: dict[tuple[str, ...], tuple[tuple[str, str], ...]] = {}
 
     def read(self, cells: list[str], line: int) -> None:
         """Add one row, or what is wrong with it."""
@@ -226,5 +253,15 @@ class _Rows:
                 judge=judge or None,
                 look=look or None,
                 row=line,
+                levels=self._levels(cells) if self._factors else (),
             )
         )
+
+    def _levels(self, cells: Sequence[str]) -> tuple[tuple[str, str], ...]:
+        """The row's level of each factor; equal ones are one object."""
+        key = tuple(cells[index] for _, index in self._factors)
+        if key not in self._kept_levels:
+            self._kept_levels[key] = tuple(
+                (factor, _plain(cell.strip())) for (factor, _), cell in zip(self._factors, key, strict=True)
+            )
+        return self._kept_levels[key]

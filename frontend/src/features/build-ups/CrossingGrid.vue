@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { cellOf, gridOf, isOut, toggleCells, type CrossingDraft } from './crossing'
 
-/** Every cell of a crossing; rows, columns and, on panels, cells are taken out by a press. */
+/** Every cell of a crossing; rows, columns and single cells are taken out by a press. */
 const draft = defineModel<CrossingDraft>({ required: true })
 const grid = computed(() => gridOf(draft.value))
 const rows = computed(() =>
@@ -10,6 +10,20 @@ const rows = computed(() =>
     name: grid.value.rows.names[at] ?? '',
     cells: grid.value.columns.levels.map((column) => cellOf(draft.value, row, column)),
   })),
+)
+/** Where only some build-ups go without a section, it stays on their panels. */
+const isPartly = computed(
+  () =>
+    grid.value.bySection &&
+    rows.value.some(
+      (row) =>
+        row.cells.some((cell) => isOut(draft.value, cell)) &&
+        !row.cells.every((cell) => isOut(draft.value, cell)) &&
+        row.cells.some(
+          (cell, at) =>
+            isOut(draft.value, cell) && !columns.value[at]?.cells.every((each) => isOut(draft.value, each)),
+        ),
+    ),
 )
 const columns = computed(() =>
   grid.value.columns.levels.map((column, at) => ({
@@ -51,7 +65,6 @@ const columns = computed(() =>
           </th>
           <td v-for="(cell, at) in row.cells" :key="at" :class="{ out: isOut(draft, cell) }">
             <button
-              v-if="!grid.bySection"
               type="button"
               class="head"
               :aria-label="`${cell.join(' · ')}: ${isOut(draft, cell) ? 'taken out' : 'compared'}`"
@@ -59,12 +72,15 @@ const columns = computed(() =>
             >
               {{ isOut(draft, cell) ? 'out' : '●' }}
             </button>
-            <span v-else>{{ isOut(draft, cell) ? 'out' : '●' }}</span>
           </td>
         </tr>
       </tbody>
     </table>
   </div>
+  <p v-if="isPartly" class="quiet">
+    A section that is out on one build-up stays on its panels without a coat of its own. It is exposed and
+    read like the others, so that no panel is known by what it lacks, and it does not count.
+  </p>
 </template>
 
 <style scoped>

@@ -55,52 +55,57 @@ function nameOf(row: EvidenceRow, index: number): string {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(row, rowIndex) in rows" :key="row.system">
-          <th scope="row" class="system" :class="{ quiet: row.isControl }">{{ row.system }}</th>
-          <td
-            v-for="(cell, index) in row.cells"
-            :key="index"
-            :class="{ chosen: tests[index]?.test === chosen }"
-          >
-            <button
-              v-if="cell"
-              class="cell"
-              :class="{ open: behind?.system === row.system && behind.test === tests[index]?.test }"
-              :aria-label="nameOf(row, index)"
-              @click="$emit('open', tests[index]?.test ?? '', row.system)"
+        <template v-for="(row, rowIndex) in rows" :key="row.system">
+          <tr v-if="row.heading">
+            <th scope="rowgroup" class="level" :colspan="tests.length + 2">{{ row.heading }}</th>
+          </tr>
+          <tr>
+            <th scope="row" class="system" :class="{ quiet: row.isControl }">{{ row.system }}</th>
+            <td
+              v-for="(cell, index) in row.cells"
+              :key="index"
+              :class="{ chosen: tests[index]?.test === chosen }"
             >
-              <span class="value"
-                ><GradeMark v-if="response === 'grade'" :grade="cell.mean" :size="24" /><b class="mono">{{
-                  meanText(response, cell.mean)
-                }}</b></span
+              <button
+                v-if="cell"
+                class="cell"
+                :class="{ open: behind?.system === row.system && behind.test === tests[index]?.test }"
+                :aria-label="nameOf(row, index)"
+                @click="$emit('open', tests[index]?.test ?? '', row.system)"
               >
-              <IntervalBar
-                :from="axes[index]?.from ?? 0"
-                :to="axes[index]?.to ?? 1"
-                :mean="cell.mean"
-                :low="cell.ci?.[0]"
-                :high="cell.ci?.[1]"
+                <span class="value"
+                  ><GradeMark v-if="response === 'grade'" :grade="cell.mean" :size="24" /><b class="mono">{{
+                    meanText(response, cell.mean)
+                  }}</b></span
+                >
+                <IntervalBar
+                  :from="axes[index]?.from ?? 0"
+                  :to="axes[index]?.to ?? 1"
+                  :mean="cell.mean"
+                  :low="cell.ci?.[0]"
+                  :high="cell.ci?.[1]"
+                />
+              </button>
+              <span v-else class="quiet">–</span>
+            </td>
+            <td
+              class="ties"
+              :aria-label="letters[rowIndex] ? `shares letters ${letters[rowIndex]}` : undefined"
+            >
+              <span
+                v-for="tie in ties"
+                :key="tie.letter"
+                class="tie"
+                :class="{
+                  on: tie.rows.includes(rowIndex),
+                  past: !tie.rows.includes(rowIndex) && rowIndex > tie.first && rowIndex < tie.last,
+                  first: rowIndex === tie.first,
+                  last: rowIndex === tie.last,
+                }"
               />
-            </button>
-            <span v-else class="quiet">–</span>
-          </td>
-          <td
-            class="ties"
-            :aria-label="letters[rowIndex] ? `shares letters ${letters[rowIndex]}` : undefined"
-          >
-            <span
-              v-for="tie in ties"
-              :key="tie.letter"
-              class="tie"
-              :class="{
-                on: tie.rows.includes(rowIndex),
-                past: !tie.rows.includes(rowIndex) && rowIndex > tie.first && rowIndex < tie.last,
-                first: rowIndex === tie.first,
-                last: rowIndex === tie.last,
-              }"
-            />
-          </td>
-        </tr>
+            </td>
+          </tr>
+        </template>
       </tbody>
     </table>
   </div>
@@ -138,6 +143,10 @@ function nameOf(row: EvidenceRow, index: number): string {
   font-weight: 400;
   text-align: left;
   color: var(--quiet);
+}
+.level {
+  padding: 14px 0 4px;
+  text-align: left;
 }
 .system {
   padding-right: 12px;

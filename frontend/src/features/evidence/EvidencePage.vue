@@ -9,7 +9,7 @@ import StateView from '@/kit/StateView.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
-import { evidenceRows } from './model'
+import { evidenceRows, groupedRows } from './model'
 import PairsTable from './PairsTable.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
 import SharesTable from './SharesTable.vue'
@@ -55,8 +55,18 @@ const names = computed(
 const test = computed(
   () => found.value?.tests.find((item) => item.test === chosenTest.value) ?? found.value?.tests[0],
 )
+const grouping = ref('')
+const groupings = computed(() => [
+  { id: '', name: 'Mean' },
+  ...(found.value?.factors ?? []).map((each) => ({ id: each.factor, name: each.factor })),
+])
 const rows = computed(() =>
-  found.value && test.value ? evidenceRows(found.value.tests, test.value.test, found.value.control) : [],
+  found.value && test.value
+    ? groupedRows(
+        evidenceRows(found.value.tests, test.value.test, found.value.control),
+        found.value.factors.find((each) => each.factor === grouping.value),
+      )
+    : [],
 )
 const woods = computed(() => speciesChoices(found.value?.species_choices ?? []))
 const exported = computed(() => {
@@ -145,6 +155,13 @@ function openPoint(id: string, system: string): void {
           :options="sectionChoices(found.section_choices)"
           :chosen="found.section"
           @choose="(id) => show({ section: id })"
+        />
+        <ChoiceBar
+          v-if="found?.tests.length && groupings.length > 1"
+          label="Put together by"
+          :options="groupings"
+          :chosen="grouping"
+          @choose="(id) => (grouping = id)"
         />
         <a class="press" :href="`/api/trials/${trialId}/readings.csv?${exported}`" download>Export CSV</a>
         <a

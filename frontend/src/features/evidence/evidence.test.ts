@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
-import { evidenceRows, sortedPairs, type TestEvidence } from './model'
+import { evidenceRows, groupedRows, sortedPairs, type TestEvidence } from './model'
 import PairsTable from './PairsTable.vue'
 
 const TEST: TestEvidence = {
@@ -127,6 +127,24 @@ describe('evidence rows', () => {
     expect(rows.map((row) => row.system)).toEqual(['B', 'A', 'C'])
     expect(rows[2]).toMatchObject({ isControl: true, cells: [null, { mean: 1 }] })
     expect(evidenceRows(tests, 'water', 'C').map((row) => row.system)).toEqual(['A', 'B', 'C'])
+  })
+  it('stand together by the levels of a factor, what has none last, each group in the order of its means', () => {
+    const rows = evidenceRows(tests, 'wine', 'C')
+    const factor = {
+      factor: 'Top layer',
+      levels: ['nothing', 'wax'],
+      systems: [
+        { system: 'A', level: 'nothing' },
+        { system: 'B', level: 'wax' },
+      ],
+    }
+    const grouped = groupedRows(rows, factor).map((row) => [row.heading, row.system])
+    expect(grouped).toEqual([
+      ['nothing', 'A'],
+      ['wax', 'B'],
+      ['Beside them', 'C'],
+    ])
+    expect(groupedRows(rows, undefined)).toEqual(rows)
   })
   it('list the pairs told apart first', () => {
     expect(sortedPairs(tests[0]!).map((pair) => pair.b)).toEqual(['C', 'B'])

@@ -2,10 +2,13 @@ import type { Schemas } from '@/api/client'
 
 export type TestEvidence = Schemas['TestEvidence']
 export type SystemEvidence = Schemas['SystemEvidence']
+export type FactorLevels = Schemas['FactorLevels']
 
 export interface EvidenceRow {
   system: string
   isControl: boolean
+  /** The level that this row and those below it have, on the first of them. */
+  heading?: string
   /** One cell a test, in the order of the tests; null where the build-up has no value. */
   cells: (SystemEvidence | null)[]
 }
@@ -20,6 +23,18 @@ export function evidenceRows(tests: readonly TestEvidence[], chosen: string, con
     isControl: system === control,
     cells: tests.map((test) => test.systems.find((row) => row.system === system) ?? null),
   }))
+}
+
+/** Rows put together by the levels of one factor, in the levels' order; what has none comes last. */
+export function groupedRows(rows: readonly EvidenceRow[], factor: FactorLevels | undefined): EvidenceRow[] {
+  if (!factor) return [...rows]
+  const levelOf = new Map(factor.systems.map((each) => [each.system, each.level]))
+  const groups = [...factor.levels, undefined].map((level) =>
+    rows.filter((row) => levelOf.get(row.system) === level),
+  )
+  return groups.flatMap((group, at) =>
+    group.map((row, first) => (first ? row : { ...row, heading: factor.levels[at] ?? 'Beside them' })),
+  )
 }
 
 /** Pairs in words' order: those told apart first, the largest difference first. */

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from nublet.core.materials.hands_on import hands_on_minutes
 from nublet.core.materials.mixes import Work
+from nublet.core.materials.panel_coats import panel_minutes
 from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sections import SectionRecipe
 
 # Sawing, squaring, stamping the code and masking, a panel; soaking, laying, lifting and wiping, a spot; one grade.
 MINUTES_PER_PANEL = 6.0
@@ -31,14 +32,19 @@ class Effort:
 
 
 def estimate_effort(
-    recipes: Iterable[Recipe], work: Work, *, n_panels: int, n_spots: int, n_grades_a_spot: int
+    coated: Iterable[tuple[Recipe, Sequence[SectionRecipe]]],
+    work: Work,
+    *,
+    n_panels: int,
+    n_spots: int,
+    n_grades_a_spot: int,
 ) -> Effort:
     """Estimate the hands-on hours of a trial.
 
     Parameters
     ----------
-    recipes : iterable of Recipe
-        Each is carried out on ``work``.
+    coated : iterable of (Recipe, sequence of SectionRecipe)
+        Each build-up's recipe with those of its panels' sections, carried out on ``work``.
     work : Work
     n_panels, n_spots : int
         Of the whole trial, the control's among them.
@@ -51,7 +57,9 @@ def estimate_effort(
     >>> round(bare.prepare_h, 2), bare.coat_h, round(bare.expose_h, 2), round(bare.read_h, 2)
     (0.3, 0.0, 0.45, 0.24)
     """
-    coating = sum(hands_on_minutes(recipe, work.area_m2(recipe), work.n_panels) for recipe in recipes)
+    coating = sum(
+        panel_minutes(recipe, sections, work.area_m2(recipe), work.n_panels) for recipe, sections in coated
+    )
     return Effort(
         prepare_h=MINUTES_PER_PANEL * n_panels / 60,
         coat_h=coating / 60,

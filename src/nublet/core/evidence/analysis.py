@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.checks import Check, CheckedTest, check_left_out, check_validity, check_wood
+from nublet.core.evidence.levels import FactorLevels, factor_levels
 from nublet.core.evidence.missing import LeftOut, absent_cells, count_left_out
 from nublet.core.evidence.models.blocks import (
     InteractionResult,
@@ -50,6 +51,8 @@ class Analysis:
     left_out : tuple of LeftOut
         Every row that did not count.
     checks : tuple of Check
+    factors : tuple of FactorLevels
+        Those that the table names, with each build-up's level.
     """
 
     look: str | None
@@ -59,6 +62,7 @@ class Analysis:
     species: tuple[str, ...]
     left_out: tuple[LeftOut, ...]
     checks: tuple[Check, ...]
+    factors: tuple[FactorLevels, ...] = ()
 
     @property
     def default_species(self) -> str:
@@ -95,6 +99,7 @@ def analyse(
         If the table contradicts itself, has no grade at the look, or names more than ``MOST_TESTS`` tests.
     """
     check_readings(readings, response=response)
+    factors = factor_levels(readings)
     chosen = choose_look(readings, look)
     of_test = _by_test(readings, chosen)
     pooled = {test: pool_judges(rows, response=response) for test, rows in of_test.items()}
@@ -131,6 +136,7 @@ def analyse(
         species=tuple(sorted(woods, key=lambda name: (-len(panels_on[name]), name))),
         left_out=left_out,
         checks=tuple(checks),
+        factors=factors,
     )
 
 

@@ -19,7 +19,8 @@ class Reading:
     """One judge's grade (or an instrument's value) for one test on one panel at one look.
 
     ``grade`` is ``None`` when it is missing. ``row`` says where it stood in its file, for messages. ``left_out`` is why
-    it does not count although it was made, such as a spot that was lifted hours late.
+    it does not count although it was made, such as a spot that was lifted hours late. ``levels`` are those of the trial's factors,
+    as pairs of a factor and its level, the same factors in each reading of a table.
     """
 
     test: str
@@ -33,6 +34,7 @@ class Reading:
     section: str | None = None
     row: int | None = None
     left_out: str | None = None
+    levels: tuple[tuple[str, str], ...] = ()
 
     @property
     def where(self) -> str:

@@ -16,10 +16,9 @@ from nublet.core.materials.coverage import DEFAULT_WASTE
 from nublet.core.materials.cup import THINNER_WORDS, ThinnerPrices, thinner_carrier
 from nublet.core.materials.hands_on import hands_on_per_panel
 from nublet.core.materials.mixing import WORKING_SHARE, mix_by_parts, plan_batches, smallest_mix
-from nublet.core.materials.panel_coats import coat_ml, panel_coats
+from nublet.core.materials.panel_coats import PanelCoat, coat_ml, panel_coats
 from nublet.core.materials.products import Product
 from nublet.core.materials.recipes import Layer, Recipe
-from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.species import Species
 
 # A mix whose label gives no pot life is used within a working day.
@@ -186,18 +185,23 @@ def share_cups(uses: Iterable[Use], measures: Measures) -> list[Cup]:
     ]
 
 
-def reckon_cups(recipes: Iterable[Recipe], work: Work, sections: Sequence[SectionRecipe] = ()) -> list[Cup]:
+def reckon_cups(recipes: Iterable[Recipe], work: Work) -> list[Cup]:
     """The cups that recipes take while there is no plan of the days.
 
-    ``sections`` are the recipes of each panel's sections. As if each of the build-ups' n-th coats of one content were put on one after the other by one pair of hands, in as many mixes
+    As if each of the build-ups' n-th coats of one content were put on one after the other by one pair of hands, in as many mixes
     as the pot life asks for.
     """
+    return reckon_cups_of([(recipe, panel_coats(recipe)) for recipe in recipes], work)
+
+
+def reckon_cups_of(coated: Iterable[tuple[Recipe, Sequence[PanelCoat]]], work: Work) -> list[Cup]:
+    """The cups of :func:`reckon_cups` where panels have sections: of recipes with their panels' coats."""
     ml: dict[tuple[Content, int], float] = {}
     minutes: dict[tuple[Content, int], float] = {}
     n_panels: dict[tuple[Content, int], int] = {}
-    for recipe in recipes:
+    for recipe, coats in coated:
         area_m2 = work.area_m2(recipe)
-        for nth, coat in enumerate(panel_coats(recipe, sections), start=1):
+        for nth, coat in enumerate(coats, start=1):
             key = content_of(coat.of), nth
             takes = coat_ml(coat, area_m2, absorbency=work.absorbency, waste=work.waste)
             ml[key] = ml.get(key, 0.0) + takes

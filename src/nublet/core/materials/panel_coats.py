@@ -9,6 +9,8 @@ from typing import Protocol
 
 from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need, recipe_needs
 from nublet.core.materials.cup import ThinnerPrices, earlier_coats
+from nublet.core.materials.hands_on import hands_on_per_panel
+from nublet.core.materials.paces import HANDLING_MIN, PACES
 from nublet.core.materials.recipes import Layer, Recipe
 from nublet.core.materials.sections import SectionRecipe, recipe_on_section
 
@@ -166,6 +168,29 @@ def coat_cost(coat: PanelCoat, area_m2: float, work: Spreading) -> float | None:
         thinner_prices=work.thinner_prices,
     )
     return need.cost
+
+
+def panel_minutes(recipe: Recipe, sections: Sequence[SectionRecipe], area_m2: float, n_panels: int) -> float:
+    """Hands-on minutes to carry a recipe out with its sections' own, on ``n_panels`` panels of ``area_m2`` coated area altogether.
+
+    Without sections that of :func:`~nublet.core.materials.hands_on.hands_on_minutes`; with them each coat for what it goes over, and
+    masking and taking the tape off where it goes over some only.
+    """
+    coats = panel_coats(recipe, sections)
+    minutes = PACES["sand"].minutes_per_m2 * area_m2 * len(recipe.preparation.grits)
+    taping = (
+        PACES["mask"].minutes_per_m2 + PACES["unmask"].minutes_per_m2
+    ) * area_m2 + 2 * HANDLING_MIN * n_panels
+    for number, coat in enumerate(coats):
+        layer, area = coat.of, area_m2 * coat.share
+        minutes += n_panels * hands_on_per_panel(layer, area / n_panels)
+        if layer.product.wipe_off_min is not None:
+            minutes += PACES["wipe"].minutes_per_m2 * area
+        if layer.abrade_between if coat.coat > 1 else layer.sanded_before:
+            minutes += PACES["abrade"].minutes_per_m2 * area
+        if coat.share < 1 and coat.sections != (coats[number - 1].sections if number else ()):
+            minutes += taping
+    return minutes
 
 
 def days_of(coats: Sequence[PanelCoat]) -> float:

@@ -25,7 +25,7 @@ from nublet.core.planning.spec import Hands as CoreHands
 from nublet.core.planning.trial_work import TrialGroup, groups_of
 from nublet.formats.schedule_json import hands_from_plain, plan_spec_from_plain
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, ShopBench, WorkEntry
-from nublet.web.build_ups.adapters import control_preparations, sections_of, to_recipes
+from nublet.web.build_ups.adapters import control_preparations, sections_by_build_up, to_recipes
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -128,7 +128,7 @@ def _groups_of(trial: Trial, panels: Sequence[TrialPanel], *, prepares: bool) ->
     """Panels of one build-up that carry the same tests. Two queries."""
     recipes = to_recipes({panel.build_up for panel in panels}, trial.shop_id)
     bare = {row.pk: each for row, each in control_preparations({p.build_up for p in panels}, recipes).items()}
-    sections = sections_of(trial)
+    sections = sections_by_build_up(trial, {panel.build_up for panel in panels})
     exposed: dict[int, Counter[str]] = defaultdict(Counter)
     for panel_id, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "exposure"):
         exposed[panel_id][exposure] += 1
@@ -151,7 +151,7 @@ def _groups_of(trial: Trial, panels: Sequence[TrialPanel], *, prepares: bool) ->
                 panels=tuple(row.code for row in rows),
                 boards=tuple(row.block for row in rows),
                 # Bare wood is bare all over, and glass has no sections.
-                sections=() if rows[0].is_slip else sections,
+                sections=() if rows[0].is_slip else sections[build_up],
                 preparation=_prepared(rows[0], recipes, bare) if prepares else None,
                 face_m2=trial.panel_length_mm * trial.panel_width_mm / 1e6,
                 exposures=dict(exposures),

@@ -9,7 +9,7 @@ from functools import cached_property
 
 from nublet.core.bench.keys import WorkKey
 from nublet.core.materials.doings import Doing, doing_of
-from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups, share_cups
+from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups_of, share_cups
 from nublet.core.materials.panel_coats import PanelCoat, coat_ml, panel_coats
 from nublet.core.materials.recipes import Preparation, Recipe
 from nublet.core.materials.sections import SectionRecipe
@@ -19,7 +19,7 @@ from nublet.core.protocols.tests import Protocol
 from nublet.web.bench.models import PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import is_done, turn_key
-from nublet.web.build_ups.adapters import control_preparations, sections_of, to_recipes, work_of
+from nublet.web.build_ups.adapters import control_preparations, sections_by_build_up, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.selectors import panels_of_a_build_up
 from nublet.web.shelf.adapters import woods_of
@@ -39,7 +39,7 @@ class Kitchen:
     woods: Mapping[str, Species]
     batches: Mapping[int, Sequence[ProductBatch]]
     bare: Mapping[int, Preparation]
-    sections: Sequence[SectionRecipe] = ()
+    sections: Mapping[int, Sequence[SectionRecipe]]
 
     def doing(self, row: PlannedOperation) -> Doing | None:
         """What is prepared or finished by an operation; ``None`` for what is none."""
@@ -51,11 +51,12 @@ class Kitchen:
 
     def coat(self, row: PlannedOperation) -> PanelCoat | None:
         """The coat that an operation belongs to, ``None`` for what is none."""
-        return next((coat for coat in self._coats.get(row.build_up_id or 0, ()) if coat.id == row.item), None)
+        return next((coat for coat in self.coats.get(row.build_up_id or 0, ()) if coat.id == row.item), None)
 
     @cached_property
-    def _coats(self) -> dict[int, list[PanelCoat]]:
-        return {number: panel_coats(recipe, self.sections) for number, recipe in self.recipes.items()}
+    def coats(self) -> dict[int, list[PanelCoat]]:
+        """The coats of each build-up's panels."""
+        return {number: panel_coats(recipe, self.sections[number]) for number, recipe in self.recipes.items()}
 
     def work(self, n_panels: int) -> Work:
         """The work of a pass."""
@@ -80,13 +81,13 @@ def kitchen_of(trial: Trial) -> Kitchen:
     """What a trial's operations are described from. Four queries."""
     build_ups = list(TrialBuildUp.objects.filter(trial=trial).select_related("version"))
     recipes = to_recipes(build_ups, trial.shop_id)
-    sections = sections_of(trial)
+    sections = sections_by_build_up(trial, build_ups)
     batches: dict[int, list[ProductBatch]] = defaultdict(list)
     products = {
         layer.product.id
         for layers in (
             *(recipe.all_layers for recipe in recipes.values()),
-            *(section.layers for section in sections),
+            *(section.layers for each in sections.values() for section in each),
         )
         for layer in layers
         if layer.product.id
@@ -180,7 +181,9 @@ def shop_for_trial(trial: Trial) -> Shopping:
     plan = standing_plan(trial)
     work = work_of(trial, kitchen.woods, n_panels=panels_of_a_build_up(trial))
     if plan is None:
-        cups = reckon_cups(kitchen.recipes.values(), work, kitchen.sections)
+        cups = reckon_cups_of(
+            [(recipe, kitchen.coats[number]) for number, recipe in kitchen.recipes.items()], work
+        )
     else:
         rows = plan.operations.filter(kind="coat").order_by("start_at", "pk")
         cups = share_cups((use for row in rows if (use := kitchen.use(row)) is not None), work.measures)

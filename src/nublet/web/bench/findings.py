@@ -13,7 +13,7 @@ from nublet.core.quantities import Prose, say
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of
 from nublet.web.bench.models import BenchPlan, PanelWork
-from nublet.web.build_ups.adapters import sections_of, to_recipes
+from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import DeviationKind, TrialDeviation, TrialPanel
 from nublet.web.people.audit import record
@@ -157,11 +157,11 @@ def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[M
 
 def _climate_limits(trial: Trial) -> dict[tuple[int, str], tuple[float | None, float | None]]:
     """Coldest °C and dampest % by the labels, by build-up and coat."""
-    rows = TrialBuildUp.objects.filter(trial=trial).select_related("version")
+    rows = list(TrialBuildUp.objects.filter(trial=trial).select_related("version"))
     limits = {}
-    sections = sections_of(trial)
+    sections = sections_by_build_up(trial, rows)
     for pk, recipe in to_recipes(rows, trial.shop_id).items():
-        for coat in panel_coats(recipe, sections):
+        for coat in panel_coats(recipe, sections[pk]):
             label = coat.of.product.label
             limits[pk, coat.id] = (label.temperature_from_c, label.humidity_to_pct)
     return limits

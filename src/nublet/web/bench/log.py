@@ -15,7 +15,7 @@ from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.words import WorkNames, names_of, say_work
-from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.adapters import protocol_of
@@ -101,13 +101,13 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
     build_ups = {row.pk: row for row in TrialBuildUp.objects.filter(trial=trial).select_related("version")}
     recipes = to_recipes(build_ups.values(), trial.shop_id)
     work = work_of(trial, woods_of(trial.shop_id), n_panels=1)
-    sections = sections_of(trial)
+    sections = sections_by_build_up(trial, build_ups.values())
     found = []
     for (build_up, item), by_panel in sorted(weights.items()):
         recipe = recipes.get(build_up)
         if recipe is None:
             continue
-        coat = next((coat for coat in panel_coats(recipe, sections) if coat.id == item), None)
+        coat = next((coat for coat in panel_coats(recipe, sections[build_up]) if coat.id == item), None)
         product = None if coat is None else coat.of.product
         expected = (
             None

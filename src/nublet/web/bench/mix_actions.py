@@ -18,7 +18,7 @@ from nublet.web.bench.cups import CupAhead, cups_ahead, kitchen_of
 from nublet.web.bench.models import Mix
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.turns import spoiled_panels, still_wanted
-from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
@@ -52,7 +52,8 @@ def mix_for(
     with transaction.atomic():
         trial = lock_trial(actor, trial_id, "make_mix")
         row, recipe = _recipe_of(trial, build_up)
-        coat = next((coat for coat in panel_coats(recipe, sections_of(trial)) if coat.id == item), None)
+        coats = panel_coats(recipe, sections_by_build_up(trial, [row])[row.pk])
+        coat = next((coat for coat in coats if coat.id == item), None)
         if coat is None:
             raise PlanError(f"This build-up has no {item!r}. Reload the page.", field="item")
         layer = coat.of
@@ -131,10 +132,10 @@ def is_for(mix: Mix, trial: Trial, item: str, codes: Sequence[str]) -> bool:
         TrialBuildUp.objects.filter(trial=trial, panels__code__in=codes).select_related("version").distinct()
     )
     recipes = to_recipes(rows, trial.shop_id)
-    sections = sections_of(trial)
+    sections = sections_by_build_up(trial, rows)
     for row in rows:
         recipe = recipes.get(row.pk)
-        coats = [] if recipe is None else panel_coats(recipe, sections)
+        coats = [] if recipe is None else panel_coats(recipe, sections[row.pk])
         coat = next((coat for coat in coats if coat.id == item), None)
         if coat is None or content_of(coat.of).key != mix.cup:
             return False

@@ -9,7 +9,7 @@ from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.product_records import product_from_dict
 from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
-from nublet.core.materials.sections import SectionRecipe, section_from_dict
+from nublet.core.materials.sections import SectionRecipe, section_from_dict, sections_on
 from nublet.core.materials.species import Species
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import outline_of, products_named, to_recipe
@@ -50,6 +50,12 @@ def sections_of(trial: Trial) -> tuple[SectionRecipe, ...]:
     else:
         products = products_named(plain, trial.shop_id) if any(each.get("layers") for each in plain) else {}
     return tuple(section_from_dict(each, products, is_stored=True) for each in plain)
+
+
+def sections_by_build_up(trial: Trial, rows: Iterable[TrialBuildUp]) -> dict[int, tuple[SectionRecipe, ...]]:
+    """The recipes of the sections of each build-up's panels, by its number: one that is left out there carries nothing."""
+    sections = sections_of(trial)
+    return {row.pk: sections_on(sections, row.sections_out) for row in rows}
 
 
 def control_preparations(

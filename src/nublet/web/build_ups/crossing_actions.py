@@ -9,7 +9,6 @@ from django.db import transaction
 
 from nublet.core.design.factor_records import crossing_from_dict, product_ids_of
 from nublet.core.design.factors import Crossed, CrossedBuildUp, cross
-from nublet.core.errors import DesignError
 from nublet.core.materials.sections import section_as_dict
 from nublet.core.plain import as_plain, folded
 from nublet.web.api.conflicts import ConflictError
@@ -49,13 +48,6 @@ def set_crossing(actor: Person, trial_id: int, plain: Mapping[str, Any]) -> Tria
     rows = ShelfProduct.objects.filter(shop=actor.shop_id, pk__in=product_ids_of(plain))
     crossing = crossing_from_dict(plain, {row.pk: to_product(row) for row in rows})
     found = cross(crossing)
-    if found.left_out:
-        build_up, section = min(found.left_out)
-        raise DesignError(
-            f"{section!r} is taken out on {build_up!r} alone. Take the whole section out, or the whole build-up; or put both on "
-            "panels, where single cells can go.",
-            field="out",
-        )
     drop_design(actor, trial, what="what it crosses")
     levels = {
         folded(level.name)
@@ -65,7 +57,8 @@ def set_crossing(actor: Person, trial_id: int, plain: Mapping[str, Any]) -> Tria
     }
     _remove_others(trial, found, levels)
     for each in found.build_ups:
-        _make(actor, trial, each)
+        out = [section for build_up, section in sorted(found.left_out) if build_up == each.name]
+        _make(actor, trial, each, out)
     made = TrialBuildUp.objects.filter(trial=trial).select_related("version")
     check_name_is_blind(trial, to_full_build_ups(made, actor.shop_id))
     set_sections(actor, trial_id, [section_as_dict(each.section) for each in found.sections])
@@ -86,7 +79,7 @@ def _remove_others(trial: Trial, found: Crossed, levels: set[str]) -> None:
             row.delete()
 
 
-def _make(actor: Person, trial: Trial, each: CrossedBuildUp) -> None:
+def _make(actor: Person, trial: Trial, each: CrossedBuildUp, sections_out: list[str]) -> None:
     levels = dict(each.levels)
     row = next(
         (own for own in TrialBuildUp.objects.filter(trial=trial) if folded(own.name) == folded(each.name)),
@@ -101,4 +94,5 @@ def _make(actor: Person, trial: Trial, each: CrossedBuildUp) -> None:
     # What will not hold is shown, and refused with the lots: the cell can still be taken out.
     row = row or TrialBuildUp(trial=trial, name=each.name)
     row.version, row.levels = make_version(actor, each.name, each.recipe), levels
+    row.sections_out = sections_out
     row.save()

@@ -13,7 +13,8 @@ class TrialBuildUp(models.Model):
     """A build-up in a trial, by the version that it compares; the control is one too, and has none.
 
     ``preparation`` is that of a further bare control, which is prepared as some build-ups are; the usual one is sanded as most are.
-    ``levels`` are those of the trial's factors, by their kinds; empty for what no crossing made.
+    ``levels`` are those of the trial's factors, by their kinds; empty for what no crossing made. ``sections_out`` names
+    sections that are not compared on it: they carry nothing of their own there.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="build_ups")
@@ -24,6 +25,7 @@ class TrialBuildUp(models.Model):
     is_control = models.BooleanField(default=False)
     preparation = models.JSONField(null=True)
     levels = models.JSONField(default=dict)
+    sections_out = models.JSONField(default=list)
 
     class Meta:
         constraints = [

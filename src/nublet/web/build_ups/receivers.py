@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Mapping
 from typing import Any
 
 from django.dispatch import receiver
@@ -12,7 +12,7 @@ from nublet.web.build_ups.actions import add_benchmarks, check_name_is_blind
 from nublet.web.build_ups.adapters import to_full_build_ups
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.trials.models import Trial
-from nublet.web.trials.signals import trial_checked, trial_made
+from nublet.web.trials.signals import sections_named, trial_checked, trial_made
 
 
 @receiver(trial_made)
@@ -32,3 +32,13 @@ def keep_pairs_and_blind(sender: type[Trial], trial: Trial, fields: Collection[s
     trial.pairs = [list(pair) for pair in trial.pairs if set(pair) <= own]
     if "name" in fields:
         check_name_is_blind(trial, to_full_build_ups(rows, trial.shop_id))
+
+
+@receiver(sections_named)
+def keep_sections_out(
+    trial: Trial, follow: Callable[[Mapping[str, Any]], Mapping[str, Any]], **_: Any
+) -> None:
+    """Where a section is left out goes along with its name."""
+    for row in TrialBuildUp.objects.filter(trial=trial):
+        row.sections_out = list(follow(dict.fromkeys(row.sections_out)))
+        row.save(update_fields=["sections_out"])

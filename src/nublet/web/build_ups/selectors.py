@@ -18,7 +18,13 @@ from nublet.core.materials.recipes import Layer, Recipe, recipe_from_dict
 from nublet.core.materials.schools import SchoolAdvice, advise_on_schools
 from nublet.core.materials.sections import SectionRecipe, recipe_on_section, section_as_dict
 from nublet.core.materials.sheet import Step, application_steps, steps_of_preparation
-from nublet.web.build_ups.adapters import control_preparations, sections_of, to_recipes, work_of
+from nublet.web.build_ups.adapters import (
+    control_preparations,
+    sections_by_build_up,
+    sections_of,
+    to_recipes,
+    work_of,
+)
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.shelf.adapters import products_named, uses_of, woods_of
 from nublet.web.trials.adapters import setting_of
@@ -95,7 +101,7 @@ def view_sections(trial: Trial) -> tuple[SectionRow, ...]:
             on=tuple(
                 _section_on(row.name, recipes[row.pk], section, work, setting)
                 for row in rows
-                if row.pk in recipes
+                if row.pk in recipes and section.name not in row.sections_out
             ),
         )
         for section in sections_of(trial)
@@ -193,7 +199,7 @@ def write_sheet(trial: Trial, build_up_id: int, *, n_panels: int | None = None) 
     setting = setting_of(trial, woods, uses_of(trial.shop_id))
     recipe = to_recipes([row], trial.shop_id)[row.pk]
     work = work_of(trial, woods, n_panels=n_panels)
-    steps = tuple(application_steps(recipe, work, sections_of(trial)))
+    steps = tuple(application_steps(recipe, work, sections_by_build_up(trial, [row])[row.pk]))
     shown = dict.fromkeys(caution for step in steps for caution in step.cautions)
     return SheetView(
         trial=trial,

@@ -56,15 +56,20 @@ def draw_design(actor: Person, trial_id: int, *, seed: int | None = None) -> Tri
     woods = woods_of(actor.shop_id)
     setting = setting_of(trial, woods, uses_of(actor.shop_id))
     sections = sections_of(trial)
-    for number, recipe in to_recipes(rows, actor.shop_id).items():
+    recipes = to_recipes(rows, actor.shop_id)
+    for row in rows:
+        recipe = recipes.get(row.pk)
+        if recipe is None:
+            continue
         refuse_undeclared(recipe, setting)
         for section in sections:
+            if section.name in row.sections_out:
+                continue
             try:
                 refuse_undeclared(recipe_on_section(recipe, section), setting)
             except BlockedCombinationError as error:
-                name = next(row.name for row in rows if row.pk == number)
                 raise BlockedCombinationError(
-                    f"{section.name!r} on {name}: {error.message}", field="sections"
+                    f"{section.name!r} on {row.name}: {error.message}", field="sections"
                 ) from error
     trial.seed = seed
     trial.lots_secret = secrets.token_hex(_SECRET_BYTES) if seed is None else ""

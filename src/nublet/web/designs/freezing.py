@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from nublet.core.design.trial_design import canonical_json, fingerprint_of
 from nublet.core.protocols.plain import recorded_protocol
+from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.adapters import cut_of, to_board
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.audit import record
@@ -77,6 +78,7 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             "sections": trial.sections,
             # Only where there are any: records from before keep their fingerprint.
             **({"section_recipes": trial.section_recipes} if trial.section_recipes else {}),
+            **({"section_levels": trial.section_levels} if trial.section_levels else {}),
             "saw": asdict(saw_of(trial)),
             "faces": trial.faces,
             "panels_each": trial.panels_each,
@@ -106,19 +108,24 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             ),
         },
         "build_ups": [
-            {
-                "name": row.name,
-                "is_control": row.is_control,
-                "version": None if row.version is None else row.version.number,
-                "recipe": None if row.version is None else row.version.recipe,
-                "products": None if row.version is None else row.version.products,
-                # Only where there is one: records from before there were any keep their fingerprint.
-                **({} if row.preparation is None else {"preparation": row.preparation}),
-            }
-            for row in trial.build_ups.select_related("version").order_by("pk")
+            _build_up_line(row) for row in trial.build_ups.select_related("version").order_by("pk")
         ],
         "schools": _schools(trial),
         "protocol": recorded_protocol(trial.protocol_plain),
+    }
+
+
+def _build_up_line(row: TrialBuildUp) -> dict[str, Any]:
+    return {
+        "name": row.name,
+        "is_control": row.is_control,
+        "version": None if row.version is None else row.version.number,
+        "recipe": None if row.version is None else row.version.recipe,
+        "products": None if row.version is None else row.version.products,
+        # Only where there is one: records from before there were any keep their fingerprint.
+        **({} if row.preparation is None else {"preparation": row.preparation}),
+        **({"levels": row.levels} if row.levels else {}),
+        **({"sections_out": row.sections_out} if row.sections_out else {}),
     }
 
 

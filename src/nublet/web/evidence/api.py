@@ -87,7 +87,10 @@ class ReadingsCsvView(APIView):
         trial = find_trial(person_of(request), trial_id)
         asked = query.validated_data
         if asked["response"] == EVERYTHING:
-            text = write_everything(selectors.everything_read(trial, section=asked["section"]))
+            text = write_everything(
+                selectors.everything_read(trial, section=asked["section"]),
+                factors=selectors.factors_of(trial, section=asked["section"]),
+            )
         else:
             text = write_readings(selectors.readings_of(trial, **asked))
         response = HttpResponse(text, content_type="text/csv; charset=utf-8")

@@ -15,12 +15,14 @@ from nublet.web.trials.models import Trial
 def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
     """Return what was read of a trial at every look that has begun. Four queries.
 
-    Spoiled panels are left out. A trial with sections is weighed one section at a time, by default its first.
+    Spoiled panels are left out, and build-ups on which the section is not compared. A trial with sections is weighed one section at
+    a time, by default its first.
     """
+    section = choose_section(trial.sections, section)
     spots = (
         TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
         # What is on glass has no sections, and belongs to each.
-        .filter(Q(section=choose_section(trial.sections, section)) | Q(panel__slip_test__isnull=False))
+        .filter(Q(section=section) | Q(panel__slip_test__isnull=False))
         .select_related("panel__board", "panel__build_up")
         .order_by("pk")
     )
@@ -39,6 +41,7 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
                 piece=spot.panel.code,
             )
             for spot in spots
+            if spot.panel.is_slip or section not in spot.panel.build_up.sections_out
         ],
         protocol_of(trial),
         [Judge(number=number, name=name) for number, name in judges],

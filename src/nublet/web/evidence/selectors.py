@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from nublet.core.design.exposing import Exposing
+from nublet.core.design.factors import FACTOR_WORDS
 from nublet.core.errors import RankingError, ReadingsError
 from nublet.core.evidence.analysis import ALL_SPECIES
 from nublet.core.evidence.by_response import (
@@ -17,6 +18,7 @@ from nublet.core.evidence.by_response import (
     weigh_response,
 )
 from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_exposing, check_windows
+from nublet.core.evidence.levels import FactorLevels, levels_in_order
 from nublet.core.evidence.policy import (
     choose_section,
     in_order,
@@ -89,6 +91,7 @@ class EvidenceView:
     depends_on_wood: tuple[str, ...]
     headline: Headline
     checks: tuple[Check, ...]
+    factors: tuple[FactorLevels, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,10 +109,30 @@ class RankingView:
 
 
 def readings_of(trial: Trial, *, section: str = "", response: str = "") -> list[Reading]:
-    """One response's readings of every look that has begun, views averaged; by default of the trial's main one. Four queries."""
+    """One response's readings of every look that has begun, views averaged; by default of the trial's main one. Five queries."""
     rows = rows_by_response(rows_of(trial, section=section), protocol_of(trial))
     wanted = RESPONSES.get(response) or main_response(protocol_of(trial))
-    return pooled_readings(rows.get(wanted, ()))
+    factors = [
+        (factor.factor, {each.system: each.level for each in factor.systems})
+        for factor in factors_of(trial, section=section)
+    ]
+    return [
+        replace(reading, levels=tuple((factor, levels.get(reading.system, "")) for factor, levels in factors))
+        for reading in pooled_readings(rows.get(wanted, ()))
+    ]
+
+
+def factors_of(trial: Trial, *, section: str = "") -> tuple[FactorLevels, ...]:
+    """What a trial crosses: its build-ups' levels, and those of one section, by the factors' names. One query."""
+    own = trial.section_levels.get(choose_section(trial.sections, section), {})
+    rows = trial.build_ups.order_by("pk").values_list("name", "levels")
+    return levels_in_order(
+        {
+            name: {FACTOR_WORDS[kind]: level for kind, level in {**levels, **(own if levels else {})}.items()}
+            for name, levels in rows
+        },
+        order=FACTOR_WORDS.values(),
+    )
 
 
 def everything_read(trial: Trial, *, section: str = "") -> list[PieceRow]:
@@ -176,6 +199,7 @@ def weigh_evidence(
         depends_on_wood=() if found.analysis is None else found.analysis.depends_on_wood,
         headline=headline,
         checks=checks,
+        factors=tuple(each for each in factors_of(trial, section=section) if len(each.levels) > 1),
     )
 
 

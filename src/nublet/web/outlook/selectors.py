@@ -24,13 +24,14 @@ from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
 from nublet.core.evidence.spread import residual_strata
-from nublet.core.materials.mixes import reckon_cups
+from nublet.core.materials.mixes import reckon_cups_of
 from nublet.core.materials.panel_coats import coat_cost, coat_ml, days_of, panel_coats
 from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.shopping import shop_for, thinners_for
 from nublet.core.materials.species import Species
 from nublet.core.quantities import Prose
-from nublet.web.build_ups.adapters import sections_of, to_recipes, work_of
+from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
 from nublet.web.designs.models import TrialSpot
 from nublet.web.evidence.selectors import readings_of
@@ -139,6 +140,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
     boards = planned_boards(trial, woods, trial.boards.all())
     spec = spec_of(trial, rows, boards, seed=0)
     recipes = to_recipes(rows, trial.shop_id)
+    sections = sections_by_build_up(trial, rows)
     troubles: list[Trouble] = []
     _try(troubles, lambda: check_spec(spec))
     shares = share_out(spec.exposures)
@@ -174,7 +176,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
         samples=_samples(spec, loads),
         cost=_cost(
             trial,
-            list(recipes.values()),
+            [(recipes[row.pk], sections[row.pk]) for row in rows if row.pk in recipes],
             woods,
             n_each=n_each * panels_each,
             n_panels=n_panels,
@@ -309,7 +311,7 @@ def _samples(spec: DesignSpec, loads: Sequence[PanelLoad]) -> tuple[SamplePanel,
 
 def _cost(
     trial: Trial,
-    recipes: Sequence[Recipe],
+    coated: Sequence[tuple[Recipe, Sequence[SectionRecipe]]],
     woods: Mapping[str, Species],
     *,
     n_each: int,
@@ -319,16 +321,16 @@ def _cost(
     work = work_of(trial, woods, n_panels=n_each)
     protocol = protocol_of(trial)
     if n_each == 0:
-        recipes = []
-    sections = sections_of(trial)
-    coats = [(coat, work.area_m2(recipe)) for recipe in recipes for coat in panel_coats(recipe, sections)]
+        coated = []
+    made = [(recipe, panel_coats(recipe, sections)) for recipe, sections in coated]
+    coats = [(coat, work.area_m2(recipe)) for recipe, own in made for coat in own]
     costs = [(coat, coat_cost(coat, area_m2, work)) for coat, area_m2 in coats]
-    cups = reckon_cups(recipes, work, sections)
+    cups = reckon_cups_of(made, work)
     purchases = [need.purchase for need in shop_for(cups)]
     thinners = [need.cost for need in thinners_for(cups, work.thinner_prices)]
     return Cost(
         effort=estimate_effort(
-            recipes,
+            coated,
             work,
             n_panels=n_panels,
             n_spots=n_spots,
@@ -342,5 +344,5 @@ def _cost(
         purchase=sum(purchase.cost for purchase in purchases if purchase is not None)
         + sum(cost for cost in thinners if cost is not None),
         n_without_price=len({coat.of.product.name for coat, cost in costs if cost is None}),
-        days=max((days_of(panel_coats(recipe, sections)) for recipe in recipes), default=0.0),
+        days=max((days_of(own) for _, own in made), default=0.0),
     )

@@ -25,7 +25,14 @@ from nublet.web.people.policies import require, within
 from nublet.web.shelf.adapters import protocols_of, uses_of, woods_of
 from nublet.web.trials.adapters import panel_size, saw_of
 from nublet.web.trials.models import Trial
-from nublet.web.trials.signals import design_dropped, judges_chosen, trial_checked, trial_made, trial_saved
+from nublet.web.trials.signals import (
+    design_dropped,
+    judges_chosen,
+    sections_named,
+    trial_checked,
+    trial_made,
+    trial_saved,
+)
 
 MAX_BOARDS_PER_SPECIES = 30
 # Changing one of these makes a standing design wrong.
@@ -90,8 +97,13 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     named = list(trial.sections)
     set_fields(trial, fields)
     trial.section_recipes = _follow_names(trial.section_recipes, named, trial.sections)
+    trial.section_levels = _follow_names(trial.section_levels, named, trial.sections)
     trial.save()
     trial_saved.send(Trial, trial=trial)
+    if named != trial.sections:
+        sections_named.send(
+            Trial, trial=trial, follow=lambda kept: _follow_names(kept, named, trial.sections)
+        )
     if judges is not None:
         chosen = _judges(actor, judges)
         judges_chosen.send(Trial, trial=trial, judges=chosen)

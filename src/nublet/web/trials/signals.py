@@ -1,7 +1,8 @@
 """What other rooms do when a trial changes. A receiver that raises an error refuses the change, and nothing is written.
 
 ``trial_made`` (``trial``), ``trial_checked`` (``trial``, ``fields``: names of what was set; not saved yet),
-``trial_saved`` (``trial``),
+``trial_saved`` (``trial``), ``sections_named`` (``trial``, ``follow``: turns what is kept by the sections' earlier names into what
+is kept by those they have now),
 ``judges_chosen`` (``trial``, ``judges``; not set yet), ``design_dropped`` (``trial``).
 """
 
@@ -12,5 +13,6 @@ from django.dispatch import Signal
 trial_made = Signal()
 trial_checked = Signal()
 trial_saved = Signal()
+sections_named = Signal()
 judges_chosen = Signal()
 design_dropped = Signal()
