@@ -15,7 +15,8 @@ from nublet.web.designs.models import TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
-from tests.browser.conftest import SignIn, choose_candidate, start_trial
+from tests.browser.conftest import SignIn
+from tests.browser.steps import add_candidates, draw_and_start, make_plan, make_trial
 
 ALWAYS = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "06:00", "to": "22:00"}
 
@@ -98,20 +99,6 @@ TRIALS = [
 ]
 
 
-def make_trial(page: Page, wanted: Wanted) -> None:
-    page.click("text=All trials")
-    page.click("text=New trial")
-    page.fill("#name", wanted.name)
-    page.get_by_label("Dining table").uncheck()
-    page.get_by_label(wanted.use, exact=True).check()
-    page.fill("#boards", "2")
-    page.keyboard.press("Tab")
-    for field, mm in zip(("#length", "#width"), wanted.panel_mm, strict=True):
-        page.fill(field, str(mm))
-    page.click("text=Make the trial")
-    expect(page.locator("#candidate-product")).to_be_visible()
-
-
 def put_together(page: Page, wanted: Wanted) -> None:
     """The wanted tests in, all that the trial began with out; saved."""
     page.get_by_role("link", name="Question").click()
@@ -146,43 +133,25 @@ def put_together(page: Page, wanted: Wanted) -> None:
     expect(page.get_by_role("button", name="Saved")).to_be_visible()
 
 
-def add_candidates(page: Page, wanted: Wanted) -> None:
-    page.get_by_role("link", name="Candidates").click()
-    for family, name, coats in wanted.candidates:
-        choose_candidate(page, family)
-        page.fill("#build-up-name", name)
-        page.fill("#build-up-coats", str(coats))
-        page.keyboard.press("Tab")
-        page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.locator(".candidate", has_text=name)).to_be_visible()
-
-
 @pytest.mark.parametrize("wanted", TRIALS, ids=lambda wanted: str(wanted.name))
 def test_from_scratch_to_a_plan(
     sign_in: SignIn, owner: Person, live_server: Any, workers: None, wanted: Wanted
 ) -> None:
     set_bench(owner, {"hands": [{"name": name, "hours": [ALWAYS]} for name in ("Nell", "Wren")]})
     page = sign_in("nell")
-    make_trial(page, wanted)
+    make_trial(page, wanted.name, use=wanted.use, panel_mm=wanted.panel_mm)
     put_together(page, wanted)
     trial = Trial.objects.get(name=wanted.name)
     names = {test.name for test in protocol_of(trial).tests}
     assert names == {name for _, name in wanted.tests} | ({wanted.harder} if wanted.harder else set())
-    add_candidates(page, wanted)
-    page.get_by_role("link", name="Design").click()
-    page.click("text=Draw lots")
-    expect(page.get_by_text("This is the key.")).to_be_visible()
+    add_candidates(page, wanted.candidates)
+    draw_and_start(page)
     n_spots = TrialSpot.objects.filter(panel__trial=trial).count()
     n_slips = trial.panels.filter(board__isnull=True).count()
     assert n_slips == wanted.slips
     on_wood = sum(test.site.kind != "slip" for test in protocol_of(trial).tests)
     assert n_spots == n_slips + on_wood * 2 * (len(wanted.candidates) + 1)
-    page.click("text=On to Prepare")
-    start_trial(page)
-    expect(page.locator("p.record")).to_contain_text("sealed as")
-    page.get_by_role("link", name="Coat and cure").click()
-    page.get_by_role("button", name="Make the plan").click()
-    expect(page.get_by_role("group", name="The day by hands")).to_be_visible()
+    make_plan(page)
     made = set(PlannedOperation.objects.filter(plan__trial=trial, kind="act").values_list("item", "act"))
     assert set(wanted.planned) <= made
     if wanted.name.startswith("Halt"):

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
 import pytest
 from django.db.models import Count
+from rest_framework.test import APIClient
 
 from nublet.core.errors import BlockedCombinationError, DesignError, NubletError
 from nublet.web.api.conflicts import ConflictError
@@ -28,6 +30,7 @@ from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 
+Client = Callable[[Person | None], APIClient]
 ALWAYS = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "06:00", "to": "22:00"}
 FINISHES = ("pure-drying-oil", "waterborne-clear", "oil-varnish-blend", "shellac-dewaxed", "hardwax-1k")
 
@@ -128,6 +131,20 @@ def test_candidates_that_become_levels_are_replaced_by_what_is_made(owner: Perso
         "Ousel Dewaxed Shellac · nothing", "Ousel Dewaxed Shellac · paste wax",
     ]  # fmt: skip
     assert trial.crossing == plain
+
+
+def test_crossed_through_the_api_the_trial_is_answered_as_it_stands(
+    client_of: Client, owner: Person, draft: Trial
+) -> None:
+    address = f"/api/trials/{draft.pk}/crossing"
+    plain = {"factors": [finish(*FINISHES[:2]), coats(1, 2)]}
+    answer = client_of(owner).put(address, plain, format="json")
+    assert (answer.status_code, answer.json()["trial"]["sections"]) == (200, ["1 coats", "2 coats"])
+    found = client_of(owner).get(address).json()
+    assert [factor["kind"] for factor in found["crossing"]["factors"]] == ["finish", "coats"]
+    assert {each["name"] for each in found["preparations"]} >= {"sanded to 180", "charred deep"}
+    wrong = client_of(owner).put(address, {"factors": []}, format="json")
+    assert (wrong.status_code, wrong.json()["field"]) == (400, "factors")
 
 
 def test_what_will_not_hold_can_be_made_and_is_refused_with_the_lots(owner: Person, draft: Trial) -> None:

@@ -23,6 +23,7 @@ from nublet.web.people.models import Person
 from nublet.web.people.policies import POLICIES, may, within
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODUCTS, WOODS
+from nublet.web.trials.api import AnswersWithTrial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 
@@ -250,6 +251,16 @@ def test_every_route_names_an_action_of_the_table_for_each_of_its_methods() -> N
         named |= set(acts.values())
     # What no route names is asked of within one that is allowed: an instrument's address, by whoever may set the bench.
     assert set(POLICIES) - named == {"set_instruments"}
+
+
+def test_a_route_is_given_what_its_view_answers_with() -> None:
+    lacking = [
+        str(route.pattern)
+        for route in api_routes
+        if issubclass(route.callback.view_class, AnswersWithTrial)  # type: ignore[union-attr]
+        and "summarise" not in route.callback.view_initkwargs  # type: ignore[union-attr]
+    ]
+    assert lacking == []
 
 
 def test_what_is_not_in_the_table_nobody_may(owner: Person) -> None:

@@ -59,11 +59,11 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials", trials.TrialsView.as_view(summarise=summarise_trial, list_lines=list_trials)),
     path("trials/<int:trial_id>", trials.TrialView.as_view(summarise=summarise_trial)),
     path("trials/<int:trial_id>/history", trials.HistoryView.as_view()),
-    path("trials/<int:trial_id>/crossing", build_ups.CrossingView.as_view()),
+    path("trials/<int:trial_id>/crossing", build_ups.CrossingView.as_view(summarise=summarise_trial)),
     path("trials/<int:trial_id>/sections", build_ups.SectionsView.as_view()),
     path(
         "trials/<int:trial_id>/build-ups/<int:build_up_id>/without-wax",
-        build_ups.WithoutWaxView.as_view(),
+        build_ups.WithoutWaxView.as_view(summarise=summarise_trial),
     ),
     path("trials/<int:trial_id>/build-ups", build_ups.BuildUpsView.as_view(**for_build_ups)),
     path(
