@@ -16,7 +16,7 @@ import pytest
 import segno
 from pdfminer.pdftypes import resolve1
 
-from nublet.core.design.areas import PanelSize
+from nublet.core.design.areas import PanelSize, Section
 from nublet.core.design.cutting import Board, Defect, Saw, cut_board
 from nublet.core.design.trial_design import Design, DesignSpec, draw_design
 from nublet.core.errors import NubletError
@@ -168,6 +168,57 @@ def test_the_preparation_checklist_says_which_section_is_which() -> None:
         assert re.search(rf"{panel.code}.*{named}", text)
     assert "Sand 80-120-180" in text
     assert "Wood dust harms the lungs" in text
+
+
+def long_panel(n: int, size: PanelSize) -> SheetPanel:
+    """A panel of sections side by side whose names do not fit on one line together."""
+    each = size.length_mm / n
+    return SheetPanel(
+        code="K7",
+        sections=tuple(
+            Section(
+                name=f"{i} coats · hard topcoat",
+                x_mm=i * each,
+                y_mm=0,
+                length_mm=each,
+                width_mm=size.width_mm,
+            )
+            for i in range(n)
+        ),
+        spots=(),
+    )
+
+
+def test_sections_whose_names_do_not_fit_stand_by_letters_that_are_told_first() -> None:
+    for n in (9, 24):
+        panel = long_panel(n, SIZE)
+        group = PreparationGroup(codes=("K7",), steps=())
+        pages = draw_sheets("preparation", sheets(panels=(panel,), groups=(group,)), paper_named("a4"))
+        text = " ".join(text_of(write_pdf(pages, title="x")).split())
+        told = dict(re.findall(r"(\w+) = (\d+ coats · hard topcoat)", text))
+        row = re.findall(r"\b(\d+):([a-z]+)\b", text)
+        assert [int(number) for number, _ in row] == list(range(1, n + 1))
+        assert [told[letter] for _, letter in row] == [section.name for section in panel.sections]
+
+
+def test_a_sheet_of_a_template_names_the_sections_that_are_seen_on_it() -> None:
+    size = PanelSize(length_mm=1400, width_mm=420)
+    panel = long_panel(9, size)
+    pages = draw_sheets("templates", sheets(size=size, panels=(panel,)), paper_named("a4"))
+    tiles = lay_tiles(size, paper_named("a4"))[1]
+    assert len(pages) == len(tiles)
+    seen = []
+    for page, tile in zip(pages_of(write_pdf(pages, title="x")), tiles, strict=True):
+        named = [int(number) for number in re.findall(r"Section (\d+)", read(page))]
+        meets = [
+            number
+            for number, section in enumerate(panel.sections, start=1)
+            if section.x_mm < tile.x_mm + tile.width_mm and section.x_mm + section.length_mm > tile.x_mm
+        ]
+        # A strip too narrow for its name is named on the sheet beside.
+        assert named == [number for number in meets if number in named]
+        seen += named
+    assert set(seen) == set(range(1, 10))
 
 
 def test_the_cutting_list_gives_every_cut_and_what_to_saw_around() -> None:

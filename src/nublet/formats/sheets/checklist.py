@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import chain
 
 from nublet.core.materials.cautions import CAUTIONS, DEFERS
 from nublet.core.materials.sheet import Step
-from nublet.formats.sheets.lettering import shorten, wrap
+from nublet.formats.sheets.lettering import width_of, wrap
 from nublet.formats.sheets.page import (
     CONTENT_TOP_MM,
     EDGE_MM,
@@ -85,16 +86,40 @@ class _Writer:
                 known = CAUTIONS[caution]
                 self.lines(f"Caution: {known.says} {known.do}", indent=5, weight=600)
         self.y += 2
-        self._boxes(steps, group.codes, panels if has_sections else {})
+        self._boxes(steps, group.codes, self._sections(steps, group.codes, panels) if has_sections else {})
         self.y += 6
 
-    def _boxes(self, steps: Sequence[Step], codes: Sequence[str], panels: dict[str, SheetPanel]) -> None:
+    def _sections(
+        self, steps: Sequence[Step], codes: Sequence[str], panels: dict[str, SheetPanel]
+    ) -> dict[str, str]:
+        """What lies in each section of each panel, by name where the names fit, else by letters that are told first."""
+        lies = {code: [section.name for section in panels[code].sections] for code in codes if code in panels}
+        named = {
+            code: ", ".join(f"{i} {name}" for i, name in enumerate(own, start=1))
+            for code, own in lies.items()
+        }
+        if all(width_of(words, 3.2) <= self._notes_width(steps) for words in named.values()):
+            return named
+        letters = {name: _letters(number) for number, name in enumerate(sorted(set(chain(*lies.values()))))}
+        self.lines("Sections: " + ", ".join(f"{letter} = {name}" for name, letter in letters.items()))
+        self.y += 2
+        return {
+            code: " ".join(f"{i}:{letters[name]}" for i, name in enumerate(own, start=1))
+            for code, own in lies.items()
+        }
+
+    def _notes_width(self, steps: Sequence[Step]) -> float:
+        return self.paper.width_mm - 2 * EDGE_MM - _CODE_MM - _MOISTURE_MM - len(steps) * _STEP_MM
+
+    def _boxes(self, steps: Sequence[Step], codes: Sequence[str], sections: dict[str, str]) -> None:
         ordered = sorted(codes)
         for index, code in enumerate(ordered):
             if index == 0 or self.y + _ROW_MM > self.bottom:
                 self.room(2 * _ROW_MM)
-                self._columns(steps, named=bool(panels))
-            page = self.room(_ROW_MM)
+                self._columns(steps, named=bool(sections))
+            notes = wrap(sections.get(code, ""), 3.2, self._notes_width(steps))
+            height = max(_ROW_MM, _ROW_MM + (len(notes) - 1) * _LINE_MM)
+            page = self.room(height)
             page.line(EDGE_MM, self.y, self.paper.width_mm - EDGE_MM, self.y, width=0.1, ink=FAINT)
             page.text(EDGE_MM, self.y + 4.3, code, size=3.8, weight=700)
             page.line(EDGE_MM + _CODE_MM, self.y + 4.8, EDGE_MM + _CODE_MM + 12, self.y + 4.8, width=0.15)
@@ -102,16 +127,10 @@ class _Writer:
             for number in range(len(steps)):
                 x = EDGE_MM + _CODE_MM + _MOISTURE_MM + number * _STEP_MM
                 page.rect(x, self.y + 1, _BOX_MM, _BOX_MM)
-            if panels:
-                x = _CODE_MM + _MOISTURE_MM + len(steps) * _STEP_MM
-                named = ", ".join(f"{i} {s.name}" for i, s in enumerate(panels[code].sections, start=1))
-                page.text(
-                    EDGE_MM + x,
-                    self.y + 4.3,
-                    shorten(named, 3.2, self.paper.width_mm - 2 * EDGE_MM - x),
-                    size=3.2,
-                )
-            self.y += _ROW_MM
+            x = EDGE_MM + _CODE_MM + _MOISTURE_MM + len(steps) * _STEP_MM
+            for line, words in enumerate(notes):
+                page.text(x, self.y + 4.3 + line * _LINE_MM, words, size=3.2)
+            self.y += height
 
     def _columns(self, steps: Sequence[Step], *, named: bool) -> None:
         page = self.pages[-1]
@@ -123,3 +142,8 @@ class _Writer:
         x = EDGE_MM + _CODE_MM + _MOISTURE_MM + len(steps) * _STEP_MM
         page.text(x, self.y + 4.3, "Sections" if named else "Notes", size=3, ink=FAINT)
         self.y += _ROW_MM
+
+
+def _letters(number: int) -> str:
+    """A to z, then aa and on."""
+    return chr(ord("a") + number) if number < 26 else _letters(number // 26 - 1) + chr(ord("a") + number % 26)

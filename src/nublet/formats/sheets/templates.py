@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from nublet.core.design.areas import PanelSize, Side
+from nublet.core.design.areas import PanelSize, Section, Side
 from nublet.core.design.drawn import Spot
 from nublet.formats.sheets.lettering import width_of
 from nublet.formats.sheets.page import (
@@ -91,17 +91,31 @@ def _draw(page: Page, sheets: TrialSheets, panel: SheetPanel, side: Side, tile: 
     )
     _outline(page, size, tile, at)
     for number, section in enumerate(panel.sections, start=1):
-        x, y = at(section.x_mm, section.y_mm + section.width_mm)
         if number > 1:
             _border(page, tile, at, section.x_mm, section.y_mm, size)
-        page_x = max(x, left) + 2
-        if section.x_mm < tile.x_mm + tile.width_mm and y < top + tile.height_mm:
-            page.text(page_x, y + 4.5, f"Section {number}", size=3.2, ink=FAINT)
+        _name_section(page, section, number, tile, at)
     if tile.x_mm == 0 and tile.y_mm == 0:
         page.text(left + 2, top + tile.height_mm - 2, "grain →", size=3.2, ink=FAINT)
     for spot in panel.spots:
         if spot.side == side and _meets(spot, tile):
             _site(page, spot, sheets.exposure_names.get(spot.exposure, spot.exposure), at, tile, clip)
+
+
+def _name_section(page: Page, section: Section, number: int, tile: Tile, at: At) -> None:
+    """A section's number where it is seen on the sheet; nothing where it ends before the sheet begins, or is a strip of it."""
+    from_x, to_x = (
+        max(section.x_mm, tile.x_mm),
+        min(section.x_mm + section.length_mm, tile.x_mm + tile.width_mm),
+    )
+    from_y, to_y = (
+        max(section.y_mm, tile.y_mm),
+        min(section.y_mm + section.width_mm, tile.y_mm + tile.height_mm),
+    )
+    words = f"Section {number}"
+    if to_y - from_y < 6 or to_x - from_x < 4 + width_of(words, 3.2):
+        return
+    x, y = at(from_x, to_y)
+    page.text(x + 2, y + 4.5, words, size=3.2, ink=FAINT)
 
 
 def _outline(page: Page, size: PanelSize, tile: Tile, at: At) -> None:
