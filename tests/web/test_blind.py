@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Callable
+from itertools import chain
 from typing import Any
 from uuid import uuid4
 
@@ -12,14 +14,19 @@ from rest_framework.test import APIClient
 
 from nublet.core.design.trial_design import draw_design as draw_core_design
 from nublet.core.materials.families import FAMILIES
+from nublet.formats.sheets.kinds import draw_sheets
+from nublet.formats.sheets.page import paper_named
+from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.adapters import planned_boards, spec_of
 from nublet.web.designs.deviations import replace_panel
 from nublet.web.designs.models import TrialBoard, TrialPanel
+from nublet.web.designs.sheets import sheets_of
 from nublet.web.evidence.selectors import weigh_evidence
 from nublet.web.people.models import AuditEntry, Person
 from nublet.web.readings.models import Reading
 from nublet.web.shelf.adapters import woods_of
+from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 from tests.web.conftest import SECRETS
@@ -36,13 +43,67 @@ def keys_of(value: Any) -> set[str]:
 def test_no_route_gives_a_judge_a_build_up_a_product_or_a_board(
     client_of: Callable[[Person | None], APIClient], graded: Trial, judge: Person
 ) -> None:
-    client = client_of(judge)
-    panel = TrialPanel.objects.filter(trial=graded)[0]
+    bodies = everything_answered(client_of(judge), graded)
+    assert sum('"panels"' in body for body in bodies.values()) == 1
+    ids = {f'"{b}"' for b in TrialBoard.objects.filter(trial=graded).values_list("name", flat=True)}
+    names_nothing(bodies, {*SECRETS, *ids, *(family.name for family in FAMILIES.values())})
+
+
+def test_no_route_gives_a_judge_a_level_or_what_a_section_carries(
+    client_of: Callable[[Person | None], APIClient], owner: Person, draft: Trial, judge: Person
+) -> None:
+    update_trial(owner, draft.pk, panel_length_mm=1200, panel_width_mm=300, boards_per_species=1)
+    finishes: list[dict[str, Any]] = [
+        {"name": "Sedgefen oil", "family": "pure-drying-oil"},
+        {"name": "Sedgefen film", "family": "waterborne-clear"},
+    ]
+    tops: list[dict[str, Any]] = [
+        {"name": "left plain"},
+        {"name": "rubbed with paste", "layers": [{"family": "wax"}]},
+    ]
+    charred: dict[str, Any] = {
+        "name": "scorched",
+        "preparation": {"grits": [], "charring": "deep", "brushed": True},
+    }
+    sanded: dict[str, Any] = {"name": "smoothed", "preparation": {"grits": [80, 120]}}
+    plain = {
+        "factors": [
+            {"kind": "preparation", "on": "panels", "levels": [charred, sanded]},
+            {"kind": "finish", "on": "panels", "levels": finishes},
+            {"kind": "top", "on": "sections", "levels": tops},
+        ],
+        "out": [["scorched", "Sedgefen oil", "rubbed with paste"]],
+        "bare_at": ["scorched"],
+    }
+    trial = set_crossing(owner, draft.pk, plain)
+    draw_design(owner, trial.pk, seed=2)
+    start(owner, trial.pk)
+    bodies = everything_answered(client_of(judge), trial)
+    secrets = {level["name"] for level in (*finishes, *tops, charred, sanded)}
+    names_nothing(bodies, {*secrets, *SECRETS, "wax", "Bare", "charring", "sections_out", "levels"})
+    # Every panel is alike in what can be seen of it: as many spots in each of as many places.
+    sitting = client_of(judge).get(f"/api/judging/{trial.pk}/looks/24h").json()
+    shapes = {
+        tuple(sorted(Counter(spot["place"] for spot in panel["spots"]).items()))
+        for panel in sitting["panels"]
+    }
+    assert shapes == {((1, 6), (2, 6))}
+    # The same on paper.
+    groups = sheets_of(trial)
+    for kind in ("labels", "templates"):
+        pages = "".join(chain(*(page.parts for page in draw_sheets(kind, groups, paper_named("a4")))))
+        assert "<text" in pages
+        assert not [secret for secret in secrets if secret in pages]
+
+
+def everything_answered(client: APIClient, trial: Trial) -> dict[str, str]:
+    """What every route answers to every method, of one trial."""
+    panel = TrialPanel.objects.filter(trial=trial)[0]
     bodies: dict[str, str] = {}
     for route in api_routes:
         address = "/api/" + str(route.pattern)
         for part, value in (
-            ("<int:trial_id>", str(graded.pk)),
+            ("<int:trial_id>", str(trial.pk)),
             ("<int:build_up_id>", str(panel.build_up_id)),
             ("<slug:look>", "24h"),
         ):
@@ -50,10 +111,13 @@ def test_no_route_gives_a_judge_a_build_up_a_product_or_a_board(
         for method in ("get", "post", "patch", "put"):
             response = getattr(client, method)(address, {}, format="json")
             bodies[f"{method} {address}"] = response.content.decode()
-    assert sum('"panels"' in body for body in bodies.values()) == 1
-    ids = {f'"{b}"' for b in TrialBoard.objects.filter(trial=graded).values_list("name", flat=True)}
+    return bodies
+
+
+def names_nothing(bodies: dict[str, str], secrets: set[str]) -> None:
+    """No answer holds a secret, or a key under which one would stand."""
     for asked, body in bodies.items():
-        for secret in {*SECRETS, *ids, *(family.name for family in FAMILIES.values())}:
+        for secret in secrets:
             assert secret not in body, (asked, secret)
         if body.startswith(("{", "[")):
             assert not keys_of(json.loads(body)) & {
