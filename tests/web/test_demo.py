@@ -60,8 +60,25 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(
         whole = client_of(nell).get(f"/api/trials/{item['id']}").json()
         assert (whole["n_build_ups"], whole["n_panels"] + whole["n_deviations"]) == (6, 56)
         assert len(whole["trial"]["judges"]) == 3
-    # Six tests, coffee as a ladder of three steps among them, spirits as one of two.
-    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 9 * 2 * 3
+    # Six tests, coffee as a ladder of three steps among them, spirits as one of two; on two sections.
+    assert saloon["n_graded"] == saloon["n_expected"] == 56 * 2 * 9 * 2 * 3
+    sections = {
+        name: {
+            row["system"]: row["mean"]
+            for test in found["tests"]
+            if test["test"] == "coffee-1h"
+            for row in test["systems"]
+        }
+        for name in ("nothing on top", "hard topcoat")
+        for found in [client_of(nell).get(f"/api/trials/{saloon['id']}/evidence?section={name}").json()]
+    }
+    # Nothing holds on the oil that never sets, so that it is not compared there.
+    assert set(sections["nothing on top"]) - set(sections["hard topcoat"]) == {"Pikelaw Board Oil"}
+    assert sections["hard topcoat"]["Marrowby Tung"] > sections["nothing on top"]["Marrowby Tung"]
+    panelling = client_of(nell).get(f"/api/trials/{shown['Carriage panelling']['id']}/evidence").json()
+    assert len(panelling["species_choices"]) == 7
+    crossed = client_of(nell).get(f"/api/trials/{shown['Halt benches']['id']}/evidence").json()
+    assert [each["factor"] for each in crossed["factors"]] == ["Preparation", "Finish"]
     swatches, benches = shown["Colour swatches"], shown["Halt benches"]
     assert swatches["n_graded"] == swatches["n_expected"]
     # A year and two years outdoors are still to come.
@@ -83,6 +100,7 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(
         "Galley boards": "empty",
         "Colour swatches": "done",
         "Halt benches": "under_way",
+        "Carriage panelling": "done",
     }
     assert states["Galley boards"]["coat_and_cure"] == "under_way"
     racks = Trial.objects.get(name="Luggage racks")

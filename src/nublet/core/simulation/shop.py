@@ -5,21 +5,24 @@
 R_fc, slope and severity are those of :mod:`nublet.core.simulation.standing_up`; how a condition reads on each scale and measure
 stands in :mod:`nublet.core.simulation.seeing`. wood_s is a shift for the species, B_b ~ N(0, 0.25) the board, P_p ~ N(0, 0.30) the
 panel, S_pe ~ N(0, 0.35) the spot, J_j the judge's leniency ~ N(0, 0.15) and N_jpe ~ N(0, 0.25) the judge's noise; the noise of hands
-and instruments is each measure's own. The numbers are invented; they are claims about nothing.
+and instruments is each measure's own. A section stands as the better of the families that lie on it, a quarter of a grade worse for
+each coat fewer, and is seen as what lies on top; a panel's sections share P_p. A preparation shifts all that it lies beneath. The
+numbers are invented; they are claims about nothing.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from nublet.core.design.trial_design import Panel
 from nublet.core.design.whole import Slip
+from nublet.core.materials.recipes import Preparation
 from nublet.core.protocols.looks import Look, Read
 from nublet.core.protocols.responses import RESPONSES, parts_of
-from nublet.core.protocols.tests import Protocol
+from nublet.core.protocols.tests import Protocol, Test
 from nublet.core.simulation.seeing import Moment, noise_of, plausible, seen_of
 from nublet.core.simulation.standing_up import condition, fresh_loss
 
@@ -29,18 +32,42 @@ SPOT_SD = 0.35
 JUDGE_SD = 0.15
 NOISE_SD = 0.25
 _WOOD_SHIFT = {"beech": 0.0, "larch": -0.25, "elm": -0.15, "sycamore": 0.05}
+FEWER_COAT = 0.25
+_CHARRED_SHIFT = {"none": 0.0, "light": 0.2, "medium": 0.3, "deep": 0.1}
+_POPPED_SHIFT = 0.1
 HANDS = ""
 
 
 @dataclass(frozen=True, kw_only=True)
+class SimulatedSection:
+    """What lies on a section, by families from below, and how many coats fewer than on the panel."""
+
+    name: str
+    families: tuple[str, ...]
+    n_fewer: int = 0
+
+
+def preparation_shift(preparation: Preparation | None) -> float:
+    """Grades by which a preparation moves what lies on it."""
+    if preparation is None:
+        return 0.0
+    return _CHARRED_SHIFT[preparation.charring] + (_POPPED_SHIFT if preparation.water_popped else 0.0)
+
+
+@dataclass(frozen=True, kw_only=True)
 class SimulatedPiece:
-    """Something that carries tests: a panel, or a slip of glass with its replicate in place of a board."""
+    """Something that carries tests: a panel, or a slip of glass with its replicate in place of a board.
+
+    ``sections`` are a panel's; ``shift`` are grades by which its preparation moves it.
+    """
 
     code: str
     build_up: str
     block: str
     species: str
     tests: tuple[str, ...]
+    sections: tuple[SimulatedSection, ...] = ()
+    shift: float = 0.0
 
 
 def slips_as_pieces(slips: Sequence[Slip]) -> list[SimulatedPiece]:
@@ -72,6 +99,7 @@ class SimulatedReading:
     judge: str = HANDS
     view: str = ""
     against: str = ""
+    section: str = ""
 
 
 def pieces_of(panels: Sequence[Panel], tests: Sequence[str] | None = None) -> list[SimulatedPiece]:
@@ -114,14 +142,19 @@ def simulate(
     leniency = {judge: rng.normal(0, JUDGE_SD) for judge in judges}
     come = None if looks is None else {look.id for look in looks}
     found: list[SimulatedReading] = []
-    liked: dict[tuple[str, str, str], list[tuple[str, float]]] = {}
+    liked: dict[tuple[str, str, str, str], list[tuple[str, float]]] = {}
     for piece in pieces:
-        family = families[piece.build_up]
-        shift = rng.normal(0, PANEL_SD) + blocks[piece.block] + _WOOD_SHIFT.get(piece.species, 0.0)
-        for test in protocol.tests:
-            if test.id not in piece.tests:
-                continue
-            stands = condition(family, test) + shift + rng.normal(0, SPOT_SD)
+        shift = (
+            rng.normal(0, PANEL_SD) + blocks[piece.block] + _WOOD_SHIFT.get(piece.species, 0.0) + piece.shift
+        )
+        for test, section in (
+            (test, section)
+            for test in protocol.tests
+            if test.id in piece.tests
+            for section in _sections_for(piece, families[piece.build_up])
+        ):
+            family = section.families[-1] if section.families else None
+            stands = _stands(section, test) + shift + rng.normal(0, SPOT_SD)
             for look in protocol.looks_of(test):
                 if come is not None and look.id not in come:
                     continue
@@ -133,12 +166,28 @@ def simulate(
                     if not read.is_due_at(look):
                         continue
                     if RESPONSES[read.response].form == "pair":
-                        liked.setdefault((piece.block, test.id, look.id), []).append(
+                        liked.setdefault((piece.block, section.name, test.id, look.id), []).append(
                             (piece.code, seen_of(RESPONSES[read.response], at))
                         )
                     else:
-                        found += _readings(at, piece.code, read, leniency, rng)
+                        found += [
+                            replace(each, section=section.name)
+                            for each in _readings(at, piece.code, read, leniency, rng)
+                        ]
     return found + list(_choices(liked, leniency, rng))
+
+
+def _sections_for(piece: SimulatedPiece, family: str | None) -> Sequence[SimulatedSection]:
+    """Its sections, or the whole of it as one; bare wood is bare all over."""
+    whole = () if family is None else (family,)
+    if family is None and piece.sections:
+        return [SimulatedSection(name=each.name, families=()) for each in piece.sections]
+    return piece.sections or [SimulatedSection(name="", families=whole)]
+
+
+def _stands(section: SimulatedSection, test: Test) -> float:
+    best = max(condition(family, test) for family in (section.families or (None,)))
+    return best - FEWER_COAT * section.n_fewer
 
 
 def _readings(
@@ -159,17 +208,17 @@ def _readings(
 
 
 def _choices(
-    liked: Mapping[tuple[str, str, str], Sequence[tuple[str, float]]],
+    liked: Mapping[tuple[str, str, str, str], Sequence[tuple[str, float]]],
     leniency: Mapping[str, float],
     rng: np.random.Generator,
 ) -> Iterator[SimulatedReading]:
     """Each judge chooses between every two pieces of a block, the one that pleases more the more often; near ones tie."""
-    for (_, test, look), pieces in liked.items():
+    for (_, section, test, look), pieces in liked.items():
         for judge in leniency:
             for index, (one, pleases) in enumerate(pieces):
                 for other, rival in pieces[index + 1 :]:
                     ahead = pleases - rival + rng.normal(0, 2 * NOISE_SD)
                     yield SimulatedReading(
-                        piece=one, against=other, test=test, look=look, response="preferred", judge=judge,
+                        piece=one, against=other, section=section, test=test, look=look, response="preferred", judge=judge,
                         value=0.5 if abs(ahead) < 0.1 else float(ahead > 0),
                     )  # fmt: skip

@@ -15,7 +15,7 @@ from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benc
 from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.demo.simulated import enter_simulated
-from nublet.web.demo.width import load_benches, load_swatches, with_ladders
+from nublet.web.demo.width import load_benches, load_six_woods, load_swatches, with_and_without, with_ladders
 from nublet.web.designs.actions import draw_design, measure_board, start
 from nublet.web.designs.deviations import spoil_panel
 from nublet.web.designs.models import TrialPanel
@@ -44,7 +44,7 @@ _CANDIDATES = (
 )
 _Measures = tuple[Any, ...]
 # Length and width, mm, then what to saw around: from, to, and what it is.
-_SALOON_BOARDS: dict[str, _Measures] = {
+_COUNTER_BOARDS: dict[str, _Measures] = {
     "Beech 1": (3450, 165),
     "Beech 2": (3500, 160, (1480, 1520, "knot")),
     "Beech 3": (3450, 170),
@@ -53,6 +53,17 @@ _SALOON_BOARDS: dict[str, _Measures] = {
     "Larch 2": (2100, 315, (0, 60, "crack")),
     "Larch 3": (2300, 320, (530, 560, "knot"), (1530, 1560, "knot")),
     "Larch 4": (2050, 310),
+}
+# Glued up wide and long, for panels of two sections.
+_WIDE_BOARDS: dict[str, _Measures] = {
+    "Beech 1": (4050, 320),
+    "Beech 2": (4200, 325, (980, 1010, "knot")),
+    "Beech 3": (4050, 320),
+    "Beech 4": (4100, 330, (4040, 4100, "crack")),
+    "Larch 1": (4200, 320, (0, 60, "crack")),
+    "Larch 2": (4100, 315),
+    "Larch 3": (4300, 320, (1930, 1960, "knot")),
+    "Larch 4": (4050, 320),
 }
 _RACK_BOARDS: dict[str, _Measures] = {
     "Elm 1": (2100, 180, (410, 470, "knot")),
@@ -85,7 +96,7 @@ def load_demo(*, now: datetime | None = None) -> bool:
         question="The dining saloon's tables are being refinished. Which finish stands up to wine, coffee, wet "
         "glasses and hot plates, and can be mended between services?",
         seed=DEMO_SEED,
-        has_ladders=True,
+        is_crossed=True,
     )
     _grade_all(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED))
     counter = _make_trial(
@@ -109,6 +120,7 @@ def load_demo(*, now: datetime | None = None) -> bool:
     load_bench_days(nell, judges, products, seed=DEMO_SEED + 2, now=at)
     load_swatches(nell, judges, products, seed=DEMO_SEED + 3)
     load_benches(nell, judges, products, seed=DEMO_SEED + 4, now=at)
+    load_six_woods(nell, judges, products, seed=DEMO_SEED + 5)
     hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
     set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True
@@ -196,7 +208,7 @@ def _make_trial(
     name: str,
     question: str,
     seed: int,
-    has_ladders: bool = False,
+    is_crossed: bool = False,
 ) -> Trial:
     trial = create_trial(
         owner,
@@ -206,16 +218,24 @@ def _make_trial(
         uses=["dining-table"],
         species=["beech", "larch"],
         boards_per_species=4,
-        # Room for three spots more than the six.
-        panel_length_mm=470 if has_ladders else 400,
+        # Room for two sections with three spots more than the six.
+        panel_length_mm=940 if is_crossed else 400,
         protocol="table-basics",
         judges=[judge.pk for judge in judges],
     )
     for candidate in _CANDIDATES:
         add_build_up(owner, trial.pk, product=products[candidate])
-    _measure_boards(owner, trial, _SALOON_BOARDS)
-    if has_ladders:
+    _measure_boards(owner, trial, _WIDE_BOARDS if is_crossed else _COUNTER_BOARDS)
+    if is_crossed:
         with_ladders(owner, trial)
+        with_and_without(
+            owner,
+            trial,
+            products,
+            bases=_CANDIDATES,
+            top="Glasswing Hard Topcoat",
+            not_on="Pikelaw Board Oil",
+        )
     return draw_design(owner, trial.pk, seed=seed)
 
 

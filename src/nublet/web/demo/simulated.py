@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 
 import numpy as np
 
+from nublet.core.materials.recipes import Recipe
+from nublet.core.materials.sections import recipe_on_section
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import RESPONSES
-from nublet.core.simulation.shop import SimulatedPiece, simulate
-from nublet.web.build_ups.adapters import to_build_ups
+from nublet.core.simulation.shop import SimulatedPiece, SimulatedSection, preparation_shift, simulate
+from nublet.web.build_ups.adapters import control_preparations, sections_by_build_up, to_build_ups, to_recipes
+from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
@@ -50,16 +54,18 @@ def enter_simulated(
         .order_by("code")
     )
     panels = panels[: round(len(panels) * share)]
-    carried = to_build_ups(trial.build_ups.select_related("version"))
-    spots = {
-        (panel.code, spot.exposure): [each.pk for each in panel.spots.all() if each.exposure == spot.exposure]
-        for panel in panels
-        for spot in panel.spots.all()
-    }
+    rows = list(trial.build_ups.select_related("version"))
+    recipes = to_recipes(rows, trial.shop_id)
+    lies = _sections_that_lie(trial, rows, recipes)
+    shifts = _shifts(rows, recipes)
+    spots: dict[tuple[str, str, str], list[int]] = defaultdict(list)
+    for panel in panels:
+        for spot in panel.spots.all():
+            spots[panel.code, spot.exposure, spot.section].append(spot.pk)
     people = {judge.display_name: judge for judge in judges} | ({} if hands is None else {"": hands})
     found = simulate(
-        [_piece(panel) for panel in panels],
-        {build_up.name: build_up.family for build_up in carried},
+        [_piece(panel, lies, shifts) for panel in panels],
+        {build_up.name: build_up.family for build_up in to_build_ups(rows)},
         protocol_of(trial),
         [judge.display_name for judge in judges],
         rng=rng,
@@ -79,7 +85,7 @@ def enter_simulated(
             for each in found
             if each.judge in people
             # A choice stands with the one of the two whose code comes first.
-            for spot in spots[each.piece, each.test]
+            for spot in spots[each.piece, each.test, each.section]
         ),
         batch_size=_BATCH,
     )
@@ -104,11 +110,46 @@ def _enter(readings: Sequence[Reading]) -> None:
     )
 
 
-def _piece(panel: TrialPanel) -> SimulatedPiece:
+def _sections_that_lie(
+    trial: Trial, rows: Sequence[TrialBuildUp], recipes: Mapping[int, Recipe]
+) -> dict[int, tuple[SimulatedSection, ...]]:
+    """What lies on each section of each build-up's panels."""
+    found = {}
+    for number, sections in sections_by_build_up(trial, rows).items():
+        recipe = recipes.get(number)
+        most = 0 if recipe is None else sum(layer.coats for layer in recipe.layers)
+        found[number] = tuple(
+            SimulatedSection(
+                name=section.name,
+                families=()
+                if recipe is None
+                else tuple(layer.product.family for layer in recipe_on_section(recipe, section).all_layers),
+                n_fewer=0 if section.coats is None else max(0, most - section.coats),
+            )
+            for section in sections
+        )
+    return found
+
+
+def _shifts(rows: Sequence[TrialBuildUp], recipes: Mapping[int, Recipe]) -> dict[int, float]:
+    bare = {row.pk: each for row, each in control_preparations(rows, recipes).items()}
+    return {
+        row.pk: preparation_shift(recipes[row.pk].preparation if row.pk in recipes else bare.get(row.pk))
+        for row in rows
+    }
+
+
+def _piece(
+    panel: TrialPanel,
+    lies: Mapping[int, tuple[SimulatedSection, ...]],
+    shifts: Mapping[int, float],
+) -> SimulatedPiece:
     return SimulatedPiece(
         code=panel.code,
         build_up=panel.build_up.name,
         block=panel.block,
         species=panel.species,
         tests=tuple(dict.fromkeys(spot.exposure for spot in panel.spots.all())),
+        sections=() if panel.is_slip else lies[panel.build_up_id],
+        shift=0.0 if panel.is_slip else shifts[panel.build_up_id],
     )

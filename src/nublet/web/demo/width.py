@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from nublet.core.design.factor_records import PREPARATIONS
+from nublet.core.plain import as_plain
 from nublet.core.protocols.plain import protocol_as_dict
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 from nublet.core.protocols.steps import with_ladder
@@ -17,6 +19,7 @@ from nublet.web.bench.making import make
 from nublet.web.bench.models import PanelWork, PlannedOperation, WorkEntry, WorkEntryKind
 from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.actions import add_build_up
+from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.demo.simulated import enter_simulated
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.models import TrialPanel
@@ -27,6 +30,9 @@ from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 _SWATCHES = ("Fellgate Hardoil 2K", "Marrowby Tung", "Ousel Dewaxed Shellac", "Skarn Waterborne Satin")
+_SIX_WOODS = ("beech", "sycamore", "elm", "larch", "ash", "cherry")
+_OIL_AND_FILM = ("Marrowby Tung", "Skarn Waterborne Satin")
+_PREPARED = ("sanded to 120", "charred lightly")
 _BENCHES = ("Marrowby Tung", "Cobble Lane Wiping Varnish", "Skarn Waterborne Satin")
 # What of the galley's protocol is tried: a boiled half, uptake, damp cycles, a drop on glass, and how it feels.
 _GALLEY = ("boil", "uptake", "damp-25", "drying-drop", "feel")
@@ -37,6 +43,36 @@ _SEARCH_S = 0.3
 def with_ladders(owner: Person, trial: Trial) -> None:
     """The trial's coffee as a ladder of three steps and its spirits as one of two, composed as on its page."""
     _compose(owner, trial, with_ladder(with_ladder(protocol_of(trial), "coffee-1h", 3), "ethanol-1h", 2))
+
+
+def with_and_without(
+    owner: Person,
+    trial: Trial,
+    products: Mapping[str, int],
+    *,
+    bases: Sequence[str],
+    top: str,
+    not_on: str,
+) -> None:
+    """Bases on panels, with and without a topcoat on sections; on one of them nothing holds."""
+    tops: list[dict[str, Any]] = [
+        {"name": "nothing on top"},
+        {"name": "hard topcoat", "layers": [{"product": products[top]}]},
+    ]
+    set_crossing(
+        owner,
+        trial.pk,
+        {
+            "factors": [_finishes(products, bases), {"kind": "top", "on": "sections", "levels": tops}],
+            "out": [[not_on, "hard topcoat"]],
+        },
+    )
+    trial.refresh_from_db()
+
+
+def _finishes(products: Mapping[str, int], names: Sequence[str]) -> dict[str, Any]:
+    levels = [{"name": name, "product": products[name]} for name in names]
+    return {"kind": "finish", "on": "panels", "levels": levels}
 
 
 def for_the_galley(owner: Person, trial: Trial) -> None:
@@ -87,15 +123,23 @@ def load_benches(
     owner: Person, judges: Sequence[Person], products: Mapping[str, int], *, seed: int, now: datetime
 ) -> Trial:
     """Halt benches: put out more than half a year ago, looked at since, with the looks of a year and of two to come."""
+    prepared = [{"name": name, "preparation": as_plain(PREPARATIONS[name])} for name in _PREPARED]
     trial = _trial(
         owner,
         judges,
         products,
         _BENCHES,
         seed=seed,
+        crossing={
+            "factors": [
+                {"kind": "preparation", "on": "panels", "levels": prepared},
+                _finishes(products, _BENCHES),
+            ],
+            "bare_at": ["charred lightly"],
+        },
         name="Halt benches",
         question="The halts' benches stand in sun and rain. Which finish greys least, never peels, and is coated again in a "
-        "morning?",
+        "morning; and does charring the wood first help?",
         uses=["outdoor-bench"],
         species=["larch"],
         protocol="outdoors",
@@ -118,6 +162,27 @@ def load_benches(
     return trial
 
 
+def load_six_woods(
+    owner: Person, judges: Sequence[Person], products: Mapping[str, int], *, seed: int
+) -> Trial:
+    """Oil against waterborne over six woods, all read."""
+    trial = _trial(
+        owner,
+        judges,
+        products,
+        _OIL_AND_FILM,
+        seed=seed,
+        boards=2,
+        name="Carriage panelling",
+        question="The carriages are panelled in whatever came to hand. Oil or a film: does one do for every wood?",
+        uses=["shelf-bedside-display"],
+        species=list(_SIX_WOODS),
+        protocol="table-basics",
+    )
+    enter_simulated(trial, judges, owner, protocol_of(trial).all_looks, rng=np.random.default_rng(seed))
+    return trial
+
+
 def _trial(
     owner: Person,
     judges: Sequence[Person],
@@ -125,17 +190,21 @@ def _trial(
     candidates: Sequence[str],
     *,
     seed: int,
+    crossing: Mapping[str, Any] | None = None,
+    boards: int = 3,
     **fields: object,
 ) -> Trial:
     trial = create_trial(
         owner,
         is_simulated=True,
-        boards_per_species=3,
+        boards_per_species=boards,
         judges=[judge.pk for judge in judges],
         **fields,
     )
     for name in candidates:
         add_build_up(owner, trial.pk, product=products[name])
+    if crossing is not None:
+        set_crossing(owner, trial.pk, crossing)
     draw_design(owner, trial.pk, seed=seed)
     return start(owner, trial.pk)
 
