@@ -58,7 +58,10 @@ const test = computed(
 const grouping = ref('')
 const groupings = computed(() => [
   { id: '', name: 'Mean' },
-  ...(found.value?.factors ?? []).map((each) => ({ id: each.factor, name: each.factor })),
+  // Where each build-up is a level of its own there is nothing to put together.
+  ...(found.value?.factors ?? [])
+    .filter((each) => each.systems.length > each.levels.length)
+    .map((each) => ({ id: each.factor, name: each.factor })),
 ])
 const rows = computed(() =>
   found.value && test.value
