@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.products import Container, Label, Part, Product
-from nublet.core.materials.recipes import Layer, Preparation, Recipe
+from nublet.core.materials.recipes import Layer, Recipe
 
 HARDOIL = Product(
     id=1,
@@ -47,6 +48,7 @@ LACQUER = Product(id=10, name="Plain lacquer", family="lacquer")
 POLY = Product(id=11, name="Long varnish", family="oil-varnish")
 CATALYSED = Product(id=12, name="Two-part film", family="catalysed-film", parts=HARDOIL.parts)
 STAIN = Product(id=13, name="Spirit stain", family="stain")
+WASH = Product(id=90, name="Heath de-greyer", family="wood-wash")
 CONDITIONER = Product(id=14, name="Wood conditioner", family="conditioner")
 WAX_CUTTER = Product(id=15, name="Wax reviver", family="oil-varnish-blend", label=Label(dissolves_wax=True))
 HARDWAX = Product(id=16, name="One-part hardwax", family="hardwax-1k")

@@ -13,22 +13,30 @@ from hypothesis import strategies as st
 
 from nublet.core.errors import BuildUpError, ShelfError
 from nublet.core.materials.cautions import CAUTIONS
+from nublet.core.materials.compatibility import Setting, find_conflicts
+from nublet.core.materials.coverage import layer_need
+from nublet.core.materials.cup import is_solvent_open
+from nublet.core.materials.doings import doings_of_preparation
 from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.hands_on import calendar_days, hands_on_minutes
+from nublet.core.materials.mixes import Work, content_of
+from nublet.core.materials.panel_coats import panel_coats
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.product_records import check_product, product_as_dict, product_from_dict
 from nublet.core.materials.products import Container, Label, Part, unnamed_product
 from nublet.core.materials.recipes import (
     Layer,
-    Preparation,
     Recipe,
+    check_recipe,
     product_ids,
     recipe_as_dict,
     recipe_by_label,
     recipe_from_dict,
 )
+from nublet.core.materials.sheet import steps_of_preparation
 from nublet.core.materials.species import SPECIES, check_species
 from nublet.core.protocols.agents import AGENTS, check_agent, must_not_meet
-from tests.core.finishes import HARDOIL, POLY, SATIN, SHELLAC, TUNG, VARNISH, WAX, layer, recipe
+from tests.core.finishes import HARDOIL, POLY, SATIN, SHELLAC, TUNG, VARNISH, WASH, WAX, layer, recipe
 
 PLAIN = product_as_dict(HARDOIL)
 
@@ -114,7 +122,7 @@ def test_what_ships() -> None:
     for agent in AGENTS.values():
         check_agent(agent)
         assert set(agent.cautions) <= set(CAUTIONS)
-    assert len(FAMILIES) == 17
+    assert len(FAMILIES) == 18
     for family in FAMILIES.values():
         assert set(family.cautions) <= set(CAUTIONS)
         assert unnamed_product(family.id).name == family.name
@@ -265,3 +273,39 @@ def test_parts_share_the_mix() -> None:
 def test_a_name_of_which_nothing_can_be_seen_is_none(name: str) -> None:
     with pytest.raises(ShelfError, match="Give the product a name"):
         check_product(replace(TUNG, name=name))
+
+
+def test_each_coat_may_be_thinned_as_it_says() -> None:
+    thinned = layer(TUNG, 3, thinned_by_coat=(100, 25), thinned_pct=0)
+    assert [thinned.thinned_of(coat) for coat in (1, 2, 3)] == [100, 25, 0]
+    need = layer_need(thinned, 2.0, absorbency=1.0)
+    alone = [layer_need(layer(TUNG, 3, thinned_pct=pct), 2.0, absorbency=1.0) for pct in (100, 25, 0)]
+    assert need.coats_ml == pytest.approx([alone[n].coats_ml[n] for n in range(3)])
+    assert need.thinner_ml == pytest.approx([alone[0].thinner_ml[0], alone[1].thinner_ml[1], 0])
+    coats = panel_coats(recipe(thinned))
+    # Three coats from three cups, of which only the thinned ones give off vapour.
+    assert len({content_of(coat.alone).key for coat in coats}) == 3
+    assert [is_solvent_open(coat.alone) for coat in coats] == [True, True, False]
+    for wrong in ((1, 2, 3, 4), (-1,), (401,)):
+        with pytest.raises(BuildUpError, match="coat by coat"):
+            check_recipe(recipe(layer(TUNG, 3, thinned_by_coat=wrong)))
+    plain = recipe_as_dict(recipe(thinned))
+    assert recipe_from_dict(plain, {TUNG.id or 0: TUNG}).layers[0].thinned_by_coat == (100, 25)
+
+
+def test_a_wash_comes_first_and_the_wood_dries_after_it() -> None:
+    over = find_conflicts(recipe(TUNG, WASH), Setting())
+    assert [(each.rule, each.severity) for each in over if each.rule.startswith("wash")] == [
+        ("wash-over-finish", "block"),
+        ("wash-alone", "warn"),
+    ]
+    assert not [
+        each.rule for each in find_conflicts(recipe(WASH, TUNG), Setting()) if each.rule.startswith("wash")
+    ]
+    washed = Preparation(grits=(80,), washed="de-greyer")
+    first, *_ = doings_of_preparation(washed)
+    assert (first.id, first.then_h, first.cautions) == ("wash", 48.0, ("wood-wash",))
+    assert (
+        steps_of_preparation(washed, Work(n_panels=1, face_m2=0.1))[0].title
+        == "Scrub with a de-greyer, rinse"
+    )

@@ -16,7 +16,8 @@ from nublet.core.materials.hands_on import calendar_days, hands_on_minutes, hand
 from nublet.core.materials.mixes import Work
 from nublet.core.materials.paces import PACES
 from nublet.core.materials.panel_coats import coat_ml, cure_left_h, panel_coats, panel_minutes
-from nublet.core.materials.recipes import Layer, Preparation, Recipe, recipe_as_dict, recipe_from_dict
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Layer, Recipe, recipe_as_dict, recipe_from_dict
 from nublet.core.materials.sections import (
     SectionRecipe,
     check_section_recipe,

@@ -12,8 +12,9 @@ from nublet.core.materials.compatibility import Setting
 from nublet.core.materials.coverage import recipe_needs
 from nublet.core.materials.cup import is_solvent_open
 from nublet.core.materials.mixes import Work, reckon_cups
+from nublet.core.materials.preparations import Preparation, control_preparation
 from nublet.core.materials.products import Label, unnamed_product
-from nublet.core.materials.recipes import Preparation, Recipe, control_preparation
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS, advise_on_schools
 from nublet.core.materials.sheet import Step, application_steps, cautions_at
 from nublet.core.materials.shopping import thinners_for

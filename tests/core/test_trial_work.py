@@ -10,8 +10,9 @@ import pytest
 from nublet.core.materials.doings import doing_of
 from nublet.core.materials.hands_on import calendar_days
 from nublet.core.materials.panel_coats import cure_left_h, panel_coats
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.products import unnamed_product
-from nublet.core.materials.recipes import Layer, Preparation, Recipe
+from nublet.core.materials.recipes import Layer, Recipe
 from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import CoatStep, Hands, PanelGroup, PlanSpec, WorkingHours
 from nublet.core.planning.trial_work import (

@@ -9,7 +9,8 @@ from nublet.core.bench.keys import VOID_WITHOUT, DoneWork
 from nublet.core.bench.windows import Window, open_windows, wanted_s
 from nublet.core.evidence.checks import check_windows
 from nublet.core.materials.panel_coats import panel_coats
-from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.spec import PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain

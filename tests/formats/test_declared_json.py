@@ -8,7 +8,7 @@ from typing import Any, get_args
 
 import pytest
 
-from nublet.core.materials import families, pair_rules, products, recipes, schools, species
+from nublet.core.materials import families, pair_rules, preparations, products, recipes, schools, species
 from nublet.core.protocols import agents
 from nublet.formats.declared_json import WORDS, declared_to_json
 
@@ -31,10 +31,11 @@ def test_the_front_end_has_what_is_declared() -> None:
         ("pores", species.PoreStructure),
         ("group", agents.AgentGroup),
         ("natures", agents.Nature),
-        ("start", recipes.Start),
-        ("sanding", recipes.Sanding),
-        ("cleaning", recipes.Cleaning),
-        ("charring", recipes.Charring),
+        ("start", preparations.Start),
+        ("sanding", preparations.Sanding),
+        ("cleaning", preparations.Cleaning),
+        ("charring", preparations.Charring),
+        ("washed", preparations.Washing),
         ("applicator", recipes.Applicator),
         ("final", recipes.Final),
         ("severity", pair_rules.Severity),

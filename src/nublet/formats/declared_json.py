@@ -11,7 +11,16 @@ from collections.abc import Mapping
 from typing import Any
 
 from nublet.core.design import exposing, factors
-from nublet.core.materials import compatibility, families, pair_rules, products, recipes, schools, species
+from nublet.core.materials import (
+    compatibility,
+    families,
+    pair_rules,
+    preparations,
+    products,
+    recipes,
+    schools,
+    species,
+)
 from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
 
@@ -34,10 +43,11 @@ WORDS: Mapping[str, Mapping[Any, str]] = {
     "view": looks.VIEW_WORDS,
     "by": looks.READER_WORDS,
     "weighing": response.WEIGHING_WORDS,
-    "start": recipes.START_WORDS,
-    "sanding": recipes.SANDING_WORDS,
-    "cleaning": recipes.CLEANING_WORDS,
-    "charring": recipes.CHARRING_WORDS,
+    "start": preparations.START_WORDS,
+    "sanding": preparations.SANDING_WORDS,
+    "cleaning": preparations.CLEANING_WORDS,
+    "washed": preparations.WASHING_WORDS,
+    "charring": preparations.CHARRING_WORDS,
     "applicator": recipes.APPLICATOR_WORDS,
     "final": recipes.FINAL_WORDS,
     "food_school": compatibility.FOOD_SCHOOL_WORDS,

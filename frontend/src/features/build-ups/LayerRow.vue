@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import ProductPicker from '@/kit/ProductPicker.vue'
 import QuantityInput from '@/kit/QuantityInput.vue'
@@ -19,6 +20,16 @@ defineProps<{
 const emit = defineEmits<{ move: [by: -1 | 1]; remove: []; point: [] }>()
 const layer = defineModel<LayerDraft>({ required: true })
 
+const isThinningFaulty = ref(false)
+/** Numbers as they are typed, with commas or spaces between; what is none of them is said and not taken. */
+function takeThinning(typed: string): void {
+  const numbers = typed
+    .split(/[;,\s]+/)
+    .filter(Boolean)
+    .map(Number)
+  isThinningFaulty.value = numbers.some((number) => !Number.isFinite(number))
+  if (!isThinningFaulty.value) layer.value.thinned_by_coat = numbers
+}
 function choose(chosen: { product: number | null; family: string }): void {
   layer.value.product = chosen.product
   layer.value.family = chosen.family
@@ -143,6 +154,20 @@ function choose(chosen: { product: number | null; family: string }): void {
             quantity="percent"
             @update:model-value="layer.thinned_pct = $event ?? 0"
           />
+        </label>
+        <label class="grow"
+          >Else coat by coat, %
+          <el-input
+            :id="`${scope ?? ''}layer-${index}-thinned-by`"
+            :model-value="layer.thinned_by_coat.join(', ')"
+            inputmode="decimal"
+            placeholder="50, 20: the first by half"
+            :aria-invalid="isThinningFaulty"
+            @change="takeThinning"
+          />
+          <span v-if="isThinningFaulty" class="late" role="alert"
+            >Give a number for each coat, such as 50, 20.</span
+          >
         </label>
         <label class="choice"><input v-model="layer.hardener" type="checkbox" /> With hardener</label>
         <label class="choice"

@@ -4,6 +4,7 @@ import FindingsList from './FindingsList.vue'
 import {
   CHARRING_WORDS,
   CLEANING_WORDS,
+  WASHING_WORDS,
   readGrits,
   SANDING_WORDS,
   START_WORDS,
@@ -73,6 +74,9 @@ watch(
       </el-select>
       <el-select v-model="wood.cleaning" class="choiceBox wide" aria-label="How it is cleaned">
         <el-option v-for="(words, id) in CLEANING_WORDS" :key="id" :value="id" :label="words" />
+      </el-select>
+      <el-select v-model="wood.washed" class="choiceBox wide" aria-label="How it is washed first">
+        <el-option v-for="(words, id) in WASHING_WORDS" :key="id" :value="id" :label="words" />
       </el-select>
       <label class="choice"><input v-model="wood.water_popped" type="checkbox" /> Water-popped</label>
       <el-select v-model="wood.charring" class="choiceBox" aria-label="Charring">

@@ -24,6 +24,7 @@ export const APPLICATOR_WORDS: Record<Schemas['ApplicatorEnum'], string> = words
 export const START_WORDS: Record<Schemas['StartEnum'], string> = words.start
 export const SANDING_WORDS: Record<Schemas['SandingEnum'], string> = words.sanding
 export const CLEANING_WORDS: Record<Schemas['CleaningEnum'], string> = words.cleaning
+export const WASHING_WORDS: Record<Schemas['WashedEnum'], string> = words.washed
 export const CHARRING_WORDS: Record<Schemas['CharringEnum'], string> = words.charring
 export const FINAL_WORDS: Record<Schemas['FinalEnum'], string> = words.final
 export const SEVERITY_WORDS: Record<Schemas['SeverityEnum'], string> = words.severity
@@ -45,6 +46,7 @@ export function blankLayer(): LayerDraft {
     hardener: true,
     wait_between_h: null,
     notes: [],
+    thinned_by_coat: [],
   }
 }
 
@@ -57,6 +59,7 @@ const PLAIN_WOOD: PreparationDraft = {
   cleaning: 'dry',
   charring: 'none',
   brushed: false,
+  washed: 'none',
 }
 
 export function draftOf(buildUp: BuildUpDetail): RecipeDraft {

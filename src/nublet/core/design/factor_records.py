@@ -7,14 +7,9 @@ from typing import Any, cast, get_args
 
 from nublet.core.design.factors import Crossing, Factor, FactorKind, Level, Place
 from nublet.core.errors import DesignError, NubletError
+from nublet.core.materials.preparations import Preparation, preparation_from_dict
 from nublet.core.materials.products import Product
-from nublet.core.materials.recipes import (
-    Preparation,
-    layer_from_dict,
-    preparation_from_dict,
-    recipe_by_label,
-    simple_recipe,
-)
+from nublet.core.materials.recipes import layer_from_dict, recipe_by_label, simple_recipe
 from nublet.core.plain import as_plain, tidy
 
 _SANDED = (80, 120, 180)
@@ -24,6 +19,8 @@ PREPARATIONS: dict[str, Preparation] = {
     "sanded to 240": Preparation(grits=(80, 120, 180, 240)),
     "grain raised first": Preparation(grits=_SANDED, water_popped=True),
     "wiped with solvent": Preparation(grits=_SANDED, cleaning="solvent"),
+    "cleaned": Preparation(grits=_SANDED, washed="cleaner"),
+    "de-greyed": Preparation(grits=(), washed="de-greyer"),
     "charred lightly": Preparation(grits=(), charring="light", brushed=True),
     "charred, medium": Preparation(grits=(), charring="medium", brushed=True),
     "charred deep": Preparation(grits=(), charring="deep", brushed=True),

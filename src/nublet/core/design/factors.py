@@ -12,7 +12,8 @@ from itertools import product as every_combination
 from typing import Literal
 
 from nublet.core.errors import DesignError
-from nublet.core.materials.recipes import MAX_COATS, Layer, Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import MAX_COATS, Layer, Recipe
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.plain import folded
 
@@ -296,7 +297,9 @@ def layers_with_coats(layers: Sequence[Layer], coats: int) -> tuple[Layer, ...]:
         n = min(layer.coats, left)
         left -= n
         if n:
-            found.append(replace(layer, coats=n, notes=layer.notes[:n]))
+            found.append(
+                replace(layer, coats=n, notes=layer.notes[:n], thinned_by_coat=layer.thinned_by_coat[:n])
+            )
     if left:
         found[-1] = replace(found[-1], coats=found[-1].coats + left)
     return tuple(found)

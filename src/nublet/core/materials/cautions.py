@@ -34,6 +34,7 @@ CAUTIONS: dict[str, Caution] = {
         Caution(id="torch", says="A torch sets dust, rags and the bench alight; charred boards can glow inside.", do="Work outdoors or on bare masonry with water and an extinguisher at hand; watch the boards for an hour. Never char treated wood.", moments=frozenset({"prepare"})),
         Caution(id="treated-wood", says="Pressure-treated wood gives off poison when charred or sanded.", do="Do not char it; sand it only with full protection.", moments=frozenset({"prepare"})),
         Caution(id="hot-block", says="Hot blocks, irons and boiling water burn.", do="Use tongs and gloves; keep an extinguisher at hand and open solvents out of the room.", moments=frozenset({"expose"})),
+        Caution(id="wood-wash", says="Cleaners, brighteners and de-greyers burn eyes and skin.", do="Goggles and gloves; rinse well; never with or after bleach or ammonia.", moments=frozenset({"mix", "coat", "wipe"})),
         Caution(id="bleach", says="Bleach with an acid or ammonia gives off poison gas.", do="Never in one sitting, never beside each other; rinse between.", moments=frozenset({"expose"})),
         Caution(id="ammonia", says="Ammonia burns eyes and lungs.", do="Ventilate, wear goggles and gloves; never with bleach.", moments=frozenset({"expose"})),
         Caution(id="flammable-agent", says="This agent burns.", do="Keep it away from hot blocks in place and time.", moments=frozenset({"expose"})),

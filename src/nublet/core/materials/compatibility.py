@@ -17,7 +17,8 @@ from typing import Literal
 
 from nublet.core.errors import BlockedCombinationError
 from nublet.core.materials.pair_rules import PAIR_RULES, Beneath, Severity, trait_set
-from nublet.core.materials.recipes import Layer, Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Layer, Recipe
 from nublet.core.materials.species import Species
 
 Demand = Literal["wet-washing", "water", "alcohol", "heat", "food", "outdoor", "scratch", "skin"]
@@ -170,10 +171,10 @@ def _rough_end_grain(recipe: Recipe, _: Setting) -> Iterable[Place]:
 def _over_thinned(recipe: Recipe, _: Setting) -> Iterable[Place]:
     for index, layer in enumerate(recipe.layers):
         limit = layer.product.label.thin_up_to_pct
-        if limit is not None and layer.thinned_pct > limit:
+        if limit is not None and layer.most_thinned_pct > limit:
             yield (
                 f"layers.{index}",
-                f"{layer.product.name} thinned by {layer.thinned_pct:g} %, label up to {limit:g} %",
+                f"{layer.product.name} thinned by {layer.most_thinned_pct:g} %, label up to {limit:g} %",
             )
 
 
@@ -224,10 +225,10 @@ RULES: tuple[Rule, ...] = (
     Rule(id="charred-film", severity="warn", find=lambda r, s: _layers("film")(r, s) if r.preparation.charring in ("medium", "deep") and not r.preparation.brushed else [], reason="Loose char carries {what} off with it.", remedy="Brush the char to sound wood, or oil it."),
     Rule(id="charred-loose", severity="note", find=_prepared(lambda p: p.charring != "none" and not p.brushed), reason="Unbrushed char rubs off on hands and rags.", remedy="Brush it, or say that the soot is the point."),
     Rule(id="thinned-too-far", severity="warn", find=_over_thinned, reason="{what}: it may not form its film.", remedy="Thin less and put on more coats."),
-    Rule(id="two-part-thinned", severity="warn", find=_layers("two-part", test=lambda layer: layer.thinned_pct > 0 and layer.product.label.thin_up_to_pct is None), reason="Thinner in {what} may take up the hardener.", remedy="Do not thin unless the label says with what."),
+    Rule(id="two-part-thinned", severity="warn", find=_layers("two-part", test=lambda layer: layer.most_thinned_pct > 0 and layer.product.label.thin_up_to_pct is None), reason="Thinner in {what} may take up the hardener.", remedy="Do not thin unless the label says with what."),
     Rule(id="own-recoat-wait", severity="warn", find=_own_recoat_wait, reason="{what}: too soon shuts solvent in, too late and the coats do not bond.", remedy="Keep to the label's window, or declare the wait as your question and abrade between."),
     Rule(id="many-coats", severity="note", find=_more_coats_than_label, reason="{what}: a thick film cures slowly and cracks sooner.", remedy="Keep to the label, or declare the coats as your question."),
-    Rule(id="thick-penetrating", severity="warn", find=_layers("penetrating", but=trait_set("oil-varnish-blend", "stain", "conditioner"), test=lambda layer: layer.coats > 6), reason="Wood takes only so much of {what}: later coats stay on top, and stay sticky.", remedy="Stop when the wood stops taking it; wipe dry."),
+    Rule(id="thick-penetrating", severity="warn", find=_layers("penetrating", but=trait_set("oil-varnish-blend", "stain", "conditioner", "wood-wash"), test=lambda layer: layer.coats > 6), reason="Wood takes only so much of {what}: later coats stay on top, and stay sticky.", remedy="Stop when the wood stops taking it; wipe dry."),
     Rule(id="no-hardener", severity="note", find=_layers("two-part", test=lambda layer: not layer.hardener), reason="{what} without its hardener takes three to four times as long to cure, and is softer until then.", remedy="Plan the cure for it, or use the hardener."),
     Rule(id="catalysed-no-hardener", severity="block", find=_layers("catalysed-film", test=lambda layer: not layer.hardener), reason="{what} does not set at all without its catalyst.", remedy="Mix the catalyst in."),
     Rule(id="steel-wool", severity="warn", find=_iron_wool, reason="Steel wool leaves iron that turns black with water or tannin under {what}.", remedy="Use a synthetic pad."),
@@ -236,6 +237,7 @@ RULES: tuple[Rule, ...] = (
     Rule(id="burnished-film", severity="warn", find=_layers("film", test=lambda layer: layer.applicator == "burnished"), reason="{what} sets too fast to be burnished in as a slurry: it tears.", remedy="Burnish oils; brush, pad or spray films."),
     Rule(id="topcoat-many-coats", severity="note", find=_layers("hydrophobic-topcoat", test=lambda layer: layer.coats > 2), reason="{what} is a skin of a few micrometres; more coats do not bond to it.", remedy="One coat, or two within its window."),
     Rule(id="stain-alone", severity="warn", find=_top("stain"), reason="{what} colours and does not protect: it needs a finish above.", remedy="Add a finish, or declare the stain as a control."),
+    Rule(id="wash-alone", severity="warn", find=_top("wood-wash"), reason="{what} is rinsed off: it leaves nothing that protects.", remedy="Add a finish above it, or wash under Preparation and compare with bare wood."),
     Rule(id="conditioner-alone", severity="warn", find=_top("conditioner"), reason="{what} is made to go under a finish and is weak alone.", remedy="Add a finish above it."),
     Rule(id="even-sheen", severity="note", find=_layers(test=lambda layer: layer.stop_rule == "even-sheen"), reason="Coated until the sheen is even: the number of coats becomes a result, not a setting.", remedy="Write down how many each panel took."),
     Rule(id="one-face", severity="note", find=_uneven_faces, reason="Coated on one face only, a panel takes up water unevenly and cups.", remedy="Coat both faces alike."),

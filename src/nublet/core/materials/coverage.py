@@ -143,12 +143,14 @@ def layer_need(
         )
         for coat in range(1, layer.coats + 1)
     ]
-    share = 1 / (1 + layer.thinned_pct / 100)
+    shares = [1 / (1 + layer.thinned_of(coat) / 100) for coat in range(1, layer.coats + 1)]
     return LayerNeed(
         product=layer.product,
-        coats_ml=tuple(ml * share for ml in wet),
+        coats_ml=tuple(ml * share for ml, share in zip(wet, shares, strict=True)),
         price_per_l=layer.product.price_per_l(),
-        thinner_ml=tuple(ml * (1 - share) for ml in wet) if layer.thinned_pct else (),
+        thinner_ml=tuple(ml * (1 - share) for ml, share in zip(wet, shares, strict=True))
+        if layer.most_thinned_pct
+        else (),
         thinner_price_per_l=thinner_prices.get(thinner_carrier(layer.product)),
     )
 

@@ -35,7 +35,7 @@ def solvents_in_cup(layer: Layer) -> frozenset[Carrier]:
     found = {product.kind.carrier} & SOLVENTS
     if product.kind.carrier == "none" and (product.voc_g_per_l or 0.0) > MUCH_VOC_G_PER_L:
         found.add("spirit")
-    if layer.thinned_pct > 0:
+    if layer.most_thinned_pct > 0:
         found |= {thinner_carrier(product)} & SOLVENTS
     return frozenset(found)
 

@@ -6,11 +6,20 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from nublet.core.materials.paces import PaceKind, minutes_per_panel
-from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.preparations import Preparation, Washing
+from nublet.core.materials.recipes import Recipe
 
 # Wetted wood dries overnight or in a warm half day; a damp cloth's water in an hour; solvent flashes off.
 _DRY_AFTER_WETTING_H = 4.0
 _DRY_AFTER_DAMP_H = 1.0
+# Wood that was scrubbed and rinsed is wet deeper than by a cloth.
+_DRY_AFTER_WASHING_H = 48.0
+WASHED_AS: dict[Washing, str] = {
+    "none": "",
+    "cleaner": "Scrub with a cleaner, rinse",
+    "brightener": "Wash with a brightener, rinse",
+    "de-greyer": "Scrub with a de-greyer, rinse",
+}
 _FLASH_OFF_H = 0.25
 _CHAR_COOLS_H = 0.5
 
@@ -37,8 +46,16 @@ class Doing:
 
 
 def doings_of_preparation(preparation: Preparation) -> Iterator[Doing]:
-    """What is done to the bare panel, in order: charring, brushing, sanding, wetting and sanding again, cleaning."""
+    """What is done to the bare panel, in order: washing, charring, brushing, sanding, wetting and sanding again, cleaning."""
     dust = ("sanding-dust",)
+    if preparation.washed != "none":
+        yield Doing(
+            id="wash",
+            pace="scrub",
+            words=WASHED_AS[preparation.washed],
+            then_h=_DRY_AFTER_WASHING_H,
+            cautions=("wood-wash",),
+        )
     if preparation.charring != "none":
         share = {"light": 1, "medium": 2, "deep": 3}[preparation.charring]
         yield Doing(
@@ -85,6 +102,7 @@ def doings_of_finishing(recipe: Recipe) -> Iterator[Doing]:
 
 # What is planned and logged by each id, and by which pace; a lamp's ids are numbered by their coats.
 PACE_OF: dict[str, PaceKind] = {
+    "wash": "scrub",
     "char": "char",
     "brush char": "brush-char",
     "sand": "sand",
@@ -97,7 +115,7 @@ PACE_OF: dict[str, PaceKind] = {
 
 
 # Ids of what comes before the first coat, and after the last.
-PREPARING = ("char", "brush char", "sand", "wet", "sand again", "clean")
+PREPARING = ("wash", "char", "brush char", "sand", "wet", "sand again", "clean")
 FINISHING = ("buff", "rub matt")
 
 

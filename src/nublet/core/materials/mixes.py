@@ -202,7 +202,7 @@ def reckon_cups_of(coated: Iterable[tuple[Recipe, Sequence[PanelCoat]]], work: W
     for recipe, coats in coated:
         area_m2 = work.area_m2(recipe)
         for nth, coat in enumerate(coats, start=1):
-            key = content_of(coat.of), nth
+            key = content_of(coat.alone), nth
             takes = coat_ml(coat, area_m2, absorbency=work.absorbency, waste=work.waste)
             ml[key] = ml.get(key, 0.0) + takes
             n_panels[key] = n_panels.get(key, 0) + work.n_panels

@@ -7,7 +7,19 @@ from dataclasses import dataclass
 from typing import Literal
 
 PaceKind = Literal[
-    "sand", "char", "brush-char", "wet", "clean", "abrade", "wipe", "buff", "matt", "lamp", "mask", "unmask"
+    "scrub",
+    "sand",
+    "char",
+    "brush-char",
+    "wet",
+    "clean",
+    "abrade",
+    "wipe",
+    "buff",
+    "matt",
+    "lamp",
+    "mask",
+    "unmask",
 ]
 # Picking a panel up and putting it down.
 HANDLING_MIN = 0.25
@@ -24,6 +36,7 @@ class Pace:
 
 PACES: dict[PaceKind, Pace] = {
     "sand": Pace(minutes_per_m2=8.0, words="Sanding, each grit"),
+    "scrub": Pace(minutes_per_m2=10.0, words="Scrubbing and rinsing"),
     "char": Pace(minutes_per_m2=12.0, words="Charring"),
     "brush-char": Pace(minutes_per_m2=8.0, words="Brushing char"),
     "wet": Pace(minutes_per_m2=2.0, words="Wetting to raise the grain"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Protocol
 
 from nublet.core.materials.coverage import DEFAULT_WASTE, layer_need, recipe_needs
@@ -66,6 +66,11 @@ class PanelCoat:
     def of(self) -> Layer:
         """Its layer."""
         return self.recipe.all_layers[self.layer]
+
+    @property
+    def alone(self) -> Layer:
+        """A layer of this coat alone: as it is thinned, with its note."""
+        return self.of.only(self.coat)
 
     @property
     def spread_coat(self) -> int:
@@ -160,7 +165,7 @@ def coat_ml(
 def coat_cost(coat: PanelCoat, area_m2: float, work: Spreading) -> float | None:
     """Money that a coat takes, at the cheapest litre price; ``None`` without a price."""
     need = layer_need(
-        replace(coat.of, coats=1),
+        coat.alone,
         area_m2 * coat.share,
         absorbency=work.absorbency,
         waste=work.waste,

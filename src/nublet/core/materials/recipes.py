@@ -6,12 +6,12 @@ A recipe is stored as one plain mapping that names products by their shelf numbe
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 from nublet.core.errors import BuildUpError
+from nublet.core.materials.preparations import Preparation, preparation_from_dict
 from nublet.core.materials.products import Product, unnamed_product
 from nublet.core.plain import Longest, as_plain, check_fields, from_plain
 
@@ -19,39 +19,13 @@ MAX_LAYERS = 12
 MAX_COATS = 20
 # Letters of a note on a coat.
 MAX_NOTE = 200
+_PLAIN_WOOD = Preparation()
 
-Start = Literal["planed", "sawn", "scraped", "as-found"]
-Cleaning = Literal["none", "dry", "damp", "solvent"]
-Charring = Literal["none", "light", "medium", "deep"]
-Sanding = Literal["along", "across", "orbital"]
 Applicator = Literal["rag", "pad", "brush", "foam", "roller", "spray", "burnished"]
 StopRule = Literal["coats", "even-sheen"]
 Final = Literal["none", "waxed", "buffed", "matted"]
 Faces = Literal["both", "one"]
 
-START_WORDS: dict[Start, str] = {
-    "planed": "Planed",
-    "sawn": "Sawn",
-    "scraped": "Scraped",
-    "as-found": "As found",
-}
-SANDING_WORDS: dict[Sanding, str] = {
-    "along": "Along the grain",
-    "across": "Across the grain",
-    "orbital": "Orbital sander",
-}
-CLEANING_WORDS: dict[Cleaning, str] = {
-    "none": "Not cleaned",
-    "dry": "Brushed, vacuumed",
-    "damp": "Damp cloth",
-    "solvent": "Solvent wipe",
-}
-CHARRING_WORDS: dict[Charring, str] = {
-    "none": "Not charred",
-    "light": "Charred lightly",
-    "medium": "Charred, medium",
-    "deep": "Charred deep",
-}
 FINAL_WORDS: dict[Final, str] = {
     "none": "As it dries",
     "waxed": "Waxed",
@@ -70,20 +44,6 @@ APPLICATOR_WORDS: dict[Applicator, str] = {
 
 
 @dataclass(frozen=True, kw_only=True)
-class Preparation:
-    """What is done to the wood first. ``grits`` in order; ``end_grain_grit`` is ``None`` when as the face."""
-
-    start: Start = "planed"
-    grits: tuple[int, ...] = (80, 120, 180)
-    sanding: Sanding = "along"
-    end_grain_grit: int | None = None
-    water_popped: bool = False
-    cleaning: Cleaning = "dry"
-    charring: Charring = "none"
-    brushed: bool = False
-
-
-@dataclass(frozen=True, kw_only=True)
 class Layer:
     """One product, in ``coats`` coats.
 
@@ -91,7 +51,8 @@ class Layer:
     first layer. ``sanded_before`` cuts back what lies beneath; ``to_wood`` cuts it back to bare wood.
     ``wait_between_h`` is the recipe's own wait between its coats, ``None`` for the label's window. ``notes`` are the tester's words for
     each coat in turn, such as the wheel and its speed.
-    ``thinned_pct`` is the thinner as a share of the product's volume. ``hardener`` is false when a two-part product
+    ``thinned_pct`` is the thinner as a share of the product's volume, ``thinned_by_coat`` that of each coat in turn where they differ,
+    such as a first coat thinned by half; later coats are as ``thinned_pct`` says. ``hardener`` is false when a two-part product
     is used without its hardener.
     """
 
@@ -107,6 +68,7 @@ class Layer:
     hardener: bool = True
     wait_between_h: float | None = None
     notes: tuple[str, ...] = ()
+    thinned_by_coat: tuple[float, ...] = ()
 
     @property
     def recoat_h(self) -> tuple[float, float | None]:
@@ -116,6 +78,21 @@ class Layer:
             return opens_h, closes_h
         is_past = closes_h is not None and self.wait_between_h > closes_h
         return self.wait_between_h, None if is_past else closes_h
+
+    def thinned_of(self, coat: int) -> float:
+        """Thinner in a coat, from 1, as a share of the product's volume, %."""
+        return self.thinned_by_coat[coat - 1] if coat <= len(self.thinned_by_coat) else self.thinned_pct
+
+    @property
+    def most_thinned_pct(self) -> float:
+        """The most thinner that any of its coats has."""
+        return max(self.thinned_of(coat) for coat in range(1, self.coats + 1))
+
+    def only(self, coat: int) -> Layer:
+        """One of its coats, from 1, as a layer of its own."""
+        return replace(
+            self, coats=1, thinned_pct=self.thinned_of(coat), thinned_by_coat=(), notes=(self.note_of(coat),)
+        )
 
     def note_of(self, coat: int) -> str:
         """The tester's words for a coat, from 1; empty for none."""
@@ -131,7 +108,7 @@ class Recipe:
     """
 
     layers: tuple[Layer, ...]
-    preparation: Preparation = Preparation()
+    preparation: Preparation = _PLAIN_WOOD
     final: Final = "none"
     final_product: Product | None = None
     faces: Faces = "both"
@@ -149,28 +126,11 @@ class Recipe:
         """The layer by which the build-up is known: the last film, else the last that is neither wax nor colour."""
         films = [layer for layer in self.layers if layer.product.kind.seat == "on"]
         plain = [
-            layer for layer in self.layers if layer.product.family not in ("wax", "stain", "conditioner")
+            layer
+            for layer in self.layers
+            if layer.product.family not in ("wax", "stain", "conditioner", "wood-wash")
         ]
         return (films or plain or list(self.layers))[-1]
-
-
-def control_preparation(preparations: Sequence[Preparation]) -> Preparation:
-    """How the bare control of a trial is prepared: sanded as most build-ups are, and nothing more.
-
-    Bare wood is neither charred nor brushed nor water-popped nor wiped with solvent; a control that was would be another
-    treatment. Charred preparations are followed only where nothing else is sanded.
-
-    Parameters
-    ----------
-    preparations : sequence of Preparation
-        One for each panel or build-up.
-    """
-    plain = [each for each in preparations if each.charring == "none"] or list(preparations)
-    if not plain:
-        return Preparation()
-    usual = Counter((p.start, p.grits, p.sanding, p.end_grain_grit) for p in plain)
-    start, grits, sanding, end_grain_grit = max(usual, key=lambda way: usual[way])
-    return Preparation(start=start, grits=grits, sanding=sanding, end_grain_grit=end_grain_grit)
 
 
 def simple_recipe(family: str, coats: int) -> Recipe:
@@ -195,6 +155,7 @@ _HABIT: dict[str, Applicator] = {
     "waterborne-clear": "foam",
     "catalysed-film": "brush",
     "conditioner": "brush",
+    "wood-wash": "brush",
 }
 
 
@@ -262,6 +223,12 @@ def check_layer(layer: Layer, index: int) -> None:
             f"{name}: thinned by {layer.thinned_pct:g} %. Give 0 to 400.",
             field=f"layers.{index}.thinned_pct",
         )
+    if len(layer.thinned_by_coat) > layer.coats or any(not 0 <= pct <= 400 for pct in layer.thinned_by_coat):
+        raise BuildUpError(
+            f"{name}: thinned coat by coat by {', '.join(f'{pct:g}' for pct in layer.thinned_by_coat)} %. Give 0 to 400, and at most one "
+            f"for each of its {layer.coats} coats.",
+            field=f"layers.{index}.thinned_by_coat",
+        )
     if layer.wait_between_h is not None and not 0 <= layer.wait_between_h <= 10_000:
         raise BuildUpError(
             f"{name}: {layer.wait_between_h:g} h between coats. Give 0 to 10,000, or none for the label's.",
@@ -312,11 +279,6 @@ def layer_as_dict(layer: Layer) -> dict[str, Any]:
         "family": layer.product.family,
         **as_plain(layer, leave=("product",)),
     }
-
-
-def preparation_from_dict(plain: Mapping[str, Any]) -> Preparation:
-    """Read a preparation, as it stands in a recipe. Raises ``BuildUpError``."""
-    return from_plain(Preparation, plain, at="preparation", error=BuildUpError)
 
 
 def recipe_from_dict(

@@ -8,11 +8,13 @@ from typing import Literal
 
 from nublet.core.materials.cautions import CAUTIONS, Moment
 from nublet.core.materials.cup import solvents_in_cup
+from nublet.core.materials.doings import WASHED_AS
 from nublet.core.materials.hands_on import hands_on_per_panel
 from nublet.core.materials.mixes import Amount, Measures, Work, content_of, fill_cup, measure_of
 from nublet.core.materials.mixing import Batch, plan_batches, smallest_mix
 from nublet.core.materials.panel_coats import PanelCoat, coat_ml, cure_left_h, panel_coats
-from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import APPLICATOR_WORDS, Layer, Recipe
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.quantities import Prose, amount, say
 
@@ -92,6 +94,15 @@ def steps_of_preparation(preparation: Preparation, work: Work) -> list[Step]:
     if preparation.grits and any(wood.oily or wood.tannin_rich for wood in work.woods):
         dust.append("strong-dust")
     steps: list[Step] = []
+    if preparation.washed != "none":
+        steps.append(
+            Step(
+                kind="prepare",
+                title=WASHED_AS[preparation.washed],
+                says="Both faces alike; let it dry for two days.",
+                cautions=("wood-wash",),
+            )
+        )
     if preparation.charring != "none":
         brushing = "Brush to sound wood." if preparation.brushed else "Leave the char unbrushed."
         steps.append(
@@ -204,7 +215,7 @@ def _coat_steps(coat: PanelCoat, work: Work, only: str) -> list[Step]:
     recipe, layer = coat.recipe, coat.of
     product = layer.product
     ml = coat_ml(coat, work.area_m2(recipe), absorbency=work.absorbency, waste=work.waste)
-    steps = _mix_steps(layer, ml, recipe, work)
+    steps = _mix_steps(coat.alone, ml, recipe, work)
     count = f"coat {coat.coat} of {layer.coats}" if layer.stop_rule == "coats" else f"coat {coat.coat}"
     even = (
         " Go on until the sheen is even, and write down how many coats it took."

@@ -22,7 +22,8 @@ from nublet.core.materials.families import Repair
 from nublet.core.materials.hands_on import hands_on_per_panel
 from nublet.core.materials.paces import HANDLING_MIN, NO_PACES, minutes_per_panel
 from nublet.core.materials.panel_coats import PanelCoat, cure_h, cure_left_h, panel_coats
-from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, WipeOff
@@ -216,7 +217,7 @@ def _coats(
             recoat_from_h=opens_h,
             recoat_to_h=closes_h,
             pot_life_min=product.label.pot_life_min if layer.hardener else None,
-            is_solvent_open=is_solvent_open(layer),
+            is_solvent_open=is_solvent_open(each.alone),
             abrade_minutes_per_panel=round(minutes_per_panel("abrade", own_m2, paces), 2)
             if is_abraded
             else 0.0,

@@ -19,7 +19,7 @@ import numpy as np
 
 from nublet.core.design.trial_design import Panel
 from nublet.core.design.whole import Slip
-from nublet.core.materials.recipes import Preparation
+from nublet.core.materials.preparations import Preparation
 from nublet.core.protocols.looks import Look, Read
 from nublet.core.protocols.responses import RESPONSES, parts_of
 from nublet.core.protocols.tests import Protocol, Test

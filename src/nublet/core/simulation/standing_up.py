@@ -73,6 +73,8 @@ _STANDS_UP: dict[str, dict[Challenge, float]] = {
     "hardwax-2k": _row(4.9, 4.1, 4.4, 4.6, 4.7, 4.7, 4.0, 4.8, 4.2, 3.9, 3.0),
     "waterborne-clear": _row(4.9, 4.2, 4.8, 4.7, 4.3, 4.3, 4.2, 4.9, 1.8, 3.8, 3.2),
     "shellac-dewaxed": _row(3.1, 1.2, 3.9, 3.6, 2.3, 2.8, 1.6, 4.6, 1.6, 3.0, 1.6),
+    # Rinsed off: the wood is as bare as before.
+    "wood-wash": _BARE,
     "wax": _row(2.6, 2.2, 2.4, 2.4, 2.0, 2.6, 2.0, 3.0, 1.8, 2.4, 1.8),
     "hydrophobic-topcoat": _row(4.9, 4.4, 4.7, 4.7, 4.5, 4.4, 4.3, 4.9, 4.4, 3.7, 3.4),
 }  # fmt: skip

@@ -15,7 +15,8 @@ from nublet.core.bench.measures import MEASURES
 from nublet.core.bench.standing import StandingWork, WorkEntryKind
 from nublet.core.bench.standing import WorkEntry as CoreEntry
 from nublet.core.errors import PlanError
-from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Recipe
 from nublet.core.planning.busy import busy_with
 from nublet.core.planning.calendar import moment_at, seconds_since
 from nublet.core.planning.chains import Kind

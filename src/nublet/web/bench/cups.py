@@ -11,7 +11,8 @@ from nublet.core.bench.keys import WorkKey
 from nublet.core.materials.doings import Doing, doing_of
 from nublet.core.materials.mixes import Cup, Use, Work, content_of, fill_cup, reckon_cups_of, share_cups
 from nublet.core.materials.panel_coats import PanelCoat, coat_ml, panel_coats
-from nublet.core.materials.recipes import Preparation, Recipe
+from nublet.core.materials.preparations import Preparation
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.shopping import ProductNeed, ThinnerNeed, shop_for, thinners_for
 from nublet.core.materials.species import Species
@@ -70,7 +71,7 @@ class Kitchen:
         work = self.work(len(row.panels) if n_panels is None else n_panels)
         return Use(
             id=row.pk,
-            content=content_of(found.of),
+            content=content_of(found.alone),
             ml=coat_ml(found, work.area_m2(found.recipe), absorbency=work.absorbency, waste=work.waste),
             begins_min=row.start_at.timestamp() / 60,
             ends_min=row.end_at.timestamp() / 60,

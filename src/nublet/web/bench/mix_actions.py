@@ -56,7 +56,7 @@ def mix_for(
         coat = next((coat for coat in coats if coat.id == item), None)
         if coat is None:
             raise PlanError(f"This build-up has no {item!r}. Reload the page.", field="item")
-        layer = coat.of
+        layer = coat.alone
         content = content_of(layer)
         ahead = None if work is None else _planned_cup(trial, work, content)
         if ahead is None:
@@ -137,7 +137,7 @@ def is_for(mix: Mix, trial: Trial, item: str, codes: Sequence[str]) -> bool:
         recipe = recipes.get(row.pk)
         coats = [] if recipe is None else panel_coats(recipe, sections[row.pk])
         coat = next((coat for coat in coats if coat.id == item), None)
-        if coat is None or content_of(coat.of).key != mix.cup:
+        if coat is None or content_of(coat.alone).key != mix.cup:
             return False
     return True
 

@@ -7,8 +7,9 @@ from collections.abc import Iterable, Mapping
 from nublet.core.design.whole import share_out
 from nublet.core.materials.build_ups import BuildUp
 from nublet.core.materials.mixes import Work
+from nublet.core.materials.preparations import Preparation, control_preparation, preparation_from_dict
 from nublet.core.materials.product_records import product_from_dict
-from nublet.core.materials.recipes import Preparation, Recipe, control_preparation, preparation_from_dict
+from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sections import SectionRecipe, section_from_dict, sections_on
 from nublet.core.materials.species import Species
 from nublet.web.build_ups.models import TrialBuildUp

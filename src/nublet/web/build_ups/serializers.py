@@ -9,7 +9,7 @@ from rest_framework import serializers
 from nublet.core.design.factors import FACTOR_WORDS
 from nublet.core.materials.assessment import Assessment
 from nublet.core.materials.mixes import Amount
-from nublet.core.materials.recipes import Preparation
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.sheet import Step
 from nublet.web.api.plain import shown, taken

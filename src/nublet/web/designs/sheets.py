@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from nublet.core.design.areas import Section
 from nublet.core.design.cutting import BoardCut
 from nublet.core.errors import DesignError
-from nublet.core.materials.recipes import Preparation
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.sheet import steps_of_preparation
 from nublet.formats.sheets.trial_sheets import PreparationGroup, SheetBoard, SheetPanel, TrialSheets
 from nublet.web.build_ups.adapters import control_preparations, to_recipes, work_of

@@ -6,8 +6,9 @@ from typing import Any
 
 from rest_framework import serializers
 
+from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.products import Product
-from nublet.core.materials.recipes import Layer, Preparation, Recipe
+from nublet.core.materials.recipes import Layer, Recipe
 from nublet.core.materials.species import Species
 from nublet.core.protocols.acts import ACT_KINDS, Act
 from nublet.core.protocols.agents import GROUP_WORDS, Agent
