@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -19,6 +19,7 @@ from nublet.instruments.simulated import SimulatedInstrument
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock, plan_actions, planner
 from nublet.web.bench.actions import BenchEntry, enter_work
+from nublet.web.bench.adapters import log_of
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import view_bench
 from nublet.web.bench.cups import CupAhead, shop_for_trial
@@ -685,7 +686,7 @@ def test_screens_need_a_fixed_number_of_queries(
             view_days(trial)
         with django_assert_num_queries(6):
             list_due(owner)
-        with django_assert_num_queries(3):
+        with django_assert_num_queries(4):
             view_log(trial)
 
     ask()
@@ -744,6 +745,62 @@ def test_what_follows_from_work_given_up_is_no_work_any_more(
     assert ("wipe", "coat 1", others[0]) in left
     assert not {("lift", "wine-1h", each) for each in codes_of(lay)} & left
     assert not {("look", "wine-1h", each) for each in codes_of(lay)} & left
+
+
+def test_a_panel_whose_sheen_is_even_gets_no_more_coats_and_cures_from_its_last(
+    owner: Person, designed: Trial, bench_clock: Turned
+) -> None:
+    row = TrialBuildUp.objects.get(trial=designed, name="Marrowby Tung")
+    recipe = {"layers": [{"family": "pure-drying-oil", "coats": 4, "stop_rule": "even-sheen"}]}
+    change_build_up(owner, designed.pk, row.pk, name=row.name, recipe=recipe)
+    draw_design(owner, designed.pk, seed=5)
+    designed.refresh_from_db()
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    plan(owner, designed)
+    code, *others = coat(owner, designed, bench_clock)
+    with pytest.raises(PlanError, match="no work of panel"):
+        press(owner, designed, "even", operation(designed, "coat"), [code])
+    bench_clock.turn(minutes=WIPE_FROM)
+    press(owner, designed, "done", operation(designed, "wipe"), begun_at=clock.now())
+    bench_clock.turn(hours=13)
+    second = operation(designed, "coat", "coat 2")
+    shown = {view.row.pk: view for view in view_days(designed, work=second.pk).operations}
+    assert shown[second.pk].until_even
+    (stands,) = press(owner, designed, "even", second, [code])
+    assert (stands.is_even, stands.skipped_because) == (True, "The sheen is even: no more coats.")
+    press(owner, designed, "done", second, others)
+    assert deviations(designed) == []
+
+    def left_of(panel: str) -> set[tuple[str, str]]:
+        rows = (
+            view.row
+            for view in view_days(designed, first=second.start_at.date(), last=date(2100, 3, 16)).operations
+        )
+        return {
+            (row.kind, row.item)
+            for row in rows
+            if panel in codes_of(row) and row.kind in ("abrade", "coat", "wipe") and row.item != "coat 1"
+        }
+
+    # Its own turn still tells why; nothing that comes after it is work any more, before and after planning again.
+    assert left_of(code) == {("coat", "coat 2")}
+    assert {("wipe", "coat 2"), ("coat", "coat 3"), ("coat", "coat 4")} <= left_of(others[0])
+    plan(owner, designed, again=True)
+    assert left_of(code) <= {("coat", "coat 2")}
+    assert ("coat", "coat 4") in left_of(others[0])
+    standing = standing_plan(designed)
+    assert standing is not None
+    assert code not in standing.left_out
+    (taken,) = view_log(designed).taken
+    assert [(each.panel, each.n_coats, each.is_even) for each in taken.panels] == [(code, 1, True)]
+
+    log = log_of(standing)
+    assert log.closed == {(log.group_of(code), code): frozenset({"coat 2", "coat 3", "coat 4"})}
+
+    press(owner, designed, "take_back", second, [code], undoes=WorkEntry.objects.get(entry="even").client_id)
+    assert log_of(standing).closed == {}
+    assert view_log(designed).taken == ()
 
 
 def test_a_board_meets_a_test_in_one_sitting_from_one_pour(

@@ -45,7 +45,7 @@ _PERSON_KEYS = {"name", "hours", "days_off"}
 _GROUP_KEYS = {"id", "panels", "steps", "cure_h", "exposures", "condition_h", "boards"}
 _STEP_KEYS = {
     "id", "minutes_per_panel", "wipe", "recoat_after_h", "pot_life_min", "product", "solvent_open",
-    "abrade_minutes_per_panel", "weigh_minutes_per_panel", "kind",
+    "abrade_minutes_per_panel", "weigh_minutes_per_panel", "kind", "ends_when_even",
 }  # fmt: skip
 _CLOCK = re.compile(r"([01]?\d|2[0-3]):([0-5]\d)|24:00")
 
@@ -167,6 +167,7 @@ def _step_to_plain(step: CoatStep) -> dict[str, Any]:
         "solvent_open": step.is_solvent_open,
         "abrade_minutes_per_panel": step.abrade_minutes_per_panel,
         "weigh_minutes_per_panel": step.weigh_minutes_per_panel,
+        **({"ends_when_even": list(step.ends_when_even)} if step.ends_when_even else {}),
     }
 
 
@@ -302,6 +303,7 @@ def _step(item: object, path: str, group: str) -> CoatStep:
         weigh_minutes_per_panel=_READ.number(
             plain.get("weigh_minutes_per_panel", 0), f"{path}.weigh_minutes_per_panel"
         ),
+        ends_when_even=tuple(_READ.texts(plain.get("ends_when_even") or [], f"{path}.ends_when_even")),
     )
 
 

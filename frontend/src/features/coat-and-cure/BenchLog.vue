@@ -32,6 +32,12 @@ function air(work: Schemas['LoggedWork']): string {
   ]
   return parts.filter(Boolean).join(', ')
 }
+/** "K7 2, T2 3, R4 4 and perhaps more": what took all there were was not told to be even. */
+function tookWords(taken: Schemas['CoatsTaken']): string {
+  return taken.panels
+    .map((each) => `${each.panel} ${each.n_coats}${each.is_even ? '' : ', not said to be even'}`)
+    .join('; ')
+}
 function dayOf(moment: string | null): string {
   if (!moment) return ''
   const day = new Date(moment).toLocaleDateString('en-GB', {
@@ -59,6 +65,27 @@ function dayOf(moment: string | null): string {
       Deviations stand in the trial’s record and on its evidence page; an entry that is taken back withdraws
       them.
     </p>
+    <div v-if="log.taken.length" class="scroll">
+      <table class="plain">
+        <caption>
+          Coats until the sheen was even
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">Build-up</th>
+            <th scope="col">Coated with</th>
+            <th scope="col">Each panel took</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="each in log.taken" :key="each.build_up_id + each.product">
+            <td>{{ each.build_up }}</td>
+            <td>{{ each.product }}, at most {{ each.most }}</td>
+            <td>{{ tookWords(each) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-if="!log.works.length" class="quiet">Nothing has been logged yet.</p>
     <div v-else class="scroll">
       <table class="plain">
@@ -76,8 +103,10 @@ function dayOf(moment: string | null): string {
           <tr v-for="(work, index) in works" :key="index">
             <td class="mono">{{ work.panel }}</td>
             <td>
-              {{ work.what
-              }}<span v-if="work.skipped_because" class="caution"> skipped: {{ work.skipped_because }}</span>
+              {{ work.what }}<span v-if="work.is_even">: {{ work.skipped_because }}</span
+              ><span v-else-if="work.skipped_because" class="caution">
+                skipped: {{ work.skipped_because }}</span
+              >
             </td>
             <td class="mono">{{ dayOf(work.begun_at) }}</td>
             <td class="mono">{{ dayOf(work.ended_at) }}</td>

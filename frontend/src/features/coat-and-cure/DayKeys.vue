@@ -9,8 +9,8 @@ const isShowing = defineModel<boolean>({ required: true })
   <div class="keys-hint">
     <button class="press" @click="isShowing = !isShowing">Keys</button>
     <span v-if="isShowing" class="quiet">
-      Enter start, then next panel · D all done · O done at another time · S skip · U take back · ↑ ↓ another
-      work · N what is next · ← → earlier, later · + − zoom · [ ] another day
+      Enter start, then next panel · D all done · E even, no more coats · O done at another time · S skip · U
+      take back · ↑ ↓ another work · N what is next · ← → earlier, later · + − zoom · [ ] another day
     </span>
     <AlarmChoices />
   </div>

@@ -31,6 +31,7 @@ const doubts = computed(() =>
 )
 
 function windowWords(turn: Turn): { words: string; isLate: boolean } {
+  if (turn.is_even) return { words: 'even, no coat', isLate: false }
   if (turn.skipped_because) return { words: 'skipped', isLate: false }
   if (turn.ended_at) return { words: `done ${clockOf(turn.ended_at, props.zone)}`, isLate: false }
   if (turn.begun_at) return { words: `since ${clockOf(turn.begun_at, props.zone)}`, isLate: false }

@@ -145,6 +145,11 @@ function skip(): void {
   desk.skip(props.operation, reason.value)
   asking.value = ''
 }
+function even(): void {
+  if (!props.operation.until_even || !next.value || !props.isStarted) return
+  emit('hold')
+  desk.even(props.operation, next.value.code)
+}
 function weigh(code: string, nth: 1 | 2, grams: number): void {
   emit('hold')
   desk.weigh(props.operation, code, nth, grams)
@@ -159,7 +164,7 @@ function takeBack(): void {
 }
 /** What is asked for is ready to be typed. */
 const vFocus = { mounted: (element: HTMLElement) => element.focus() }
-defineExpose({ goOn, finish, ask, takeBack })
+defineExpose({ goOn, finish, even, ask, takeBack })
 </script>
 
 <template>
@@ -246,6 +251,9 @@ defineExpose({ goOn, finish, ask, takeBack })
       <button v-if="!isWeighing || isOver" class="press press-main main" @click="goOn">
         {{ mainWords }}
       </button>
+      <button v-if="operation.until_even && next" class="press even" @click="even">
+        {{ next.code }} is even: no more coats
+      </button>
       <button v-if="!isWeighing" class="press" :disabled="isOver" @click="finish">All done</button>
       <button v-if="!isWeighing" class="press" :disabled="isOver" @click="ask('other')">
         Done, other time…
@@ -303,6 +311,9 @@ h2 {
 }
 .keys .press {
   min-height: 52px;
+}
+.keys .even {
+  grid-column: 1 / -1;
 }
 .keys .main {
   grid-column: 1 / -1;

@@ -167,6 +167,21 @@ describe('the work in hand', () => {
     expect(sent()[0]).toMatchObject({ entry: 'skip', panels: ['K7', 'T2'], reason: 'Dropped' })
     expect(shown.find('form.ask').exists()).toBe(false)
   })
+  it('says of the next panel that its sheen is even, at the abrading too, and only where coats go on until it is', async () => {
+    const key = (shown: ReturnType<typeof desk>) =>
+      shown.findAll('button').find((each) => each.text().includes('is even'))
+    expect(key(desk(operation()))).toBeUndefined()
+    const shown = desk(
+      operation({ kind: 'abrade', item: 'coat 2', until_even: true, turns: [turn('K7'), turn('T2')] }),
+    )
+    expect(key(shown)?.text()).toBe('K7 is even: no more coats')
+    await key(shown)?.trigger('click')
+    shown.vm.even()
+    expect(sent()).toMatchObject([
+      { entry: 'even', kind: 'coat', item: 'coat 2', panels: ['K7'] },
+      { entry: 'even', kind: 'coat', item: 'coat 2', panels: ['K7'] },
+    ])
+  })
   it('asks a hot block’s own temperature and no air', () => {
     const lay = operation({
       kind: 'lay',
@@ -422,6 +437,7 @@ describe('the log', () => {
       begun_at: iso(0),
       ended_at: iso(2),
       skipped_because: '',
+      is_even: false,
       hands: 'Nell Arkwright-Osei',
       mix: 'FH-1',
       pour: '',
@@ -442,6 +458,18 @@ describe('the log', () => {
       props: {
         log: {
           applied: [],
+          taken: [
+            {
+              build_up_id: 3,
+              build_up: 'Marrowby Tung',
+              product: 'Marrowby Tung',
+              most: 4,
+              panels: [
+                { panel: 'K7', n_coats: 2, is_even: true },
+                { panel: 'T2', n_coats: 4, is_even: false },
+              ],
+            },
+          ],
           works: Array.from({ length: 30 }, (_, n) => work(`P${n}`)),
           missed: [missed('K7', 'usable'), missed('T2', 'spoiled'), missed('R4', 'deviation')],
         },
@@ -455,10 +483,12 @@ describe('the log', () => {
       'Deviation. R',
       'Noted. K7, c',
     ])
-    expect(log.findAll('tbody tr')).toHaveLength(24)
-    expect(log.find('tbody tr').text()).toContain('19.5 °C, 52 %, FH-1')
+    const [taken, works] = log.findAll('table')
+    expect(taken?.find('tbody tr').text()).toContain('K7 2; T2 4, not said to be even')
+    expect(works?.findAll('tbody tr')).toHaveLength(24)
+    expect(works?.find('tbody tr').text()).toContain('19.5 °C, 52 %, FH-1')
     expect(log.text()).toContain('is simulated')
     await log.find('button').trigger('click')
-    expect(log.findAll('tbody tr')).toHaveLength(30)
+    expect(works?.findAll('tbody tr')).toHaveLength(30)
   })
 })

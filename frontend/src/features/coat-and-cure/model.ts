@@ -135,7 +135,8 @@ export function withPending(operations: readonly Operation[], pending: readonly 
   const stood = operations.map((operation) => {
     const own = pending.filter((entry) => workOf(entry) === workOf(operation))
     const standing = standingWork(own, new Map(operation.turns.map((turn) => [turn.code, turn])))
-    return { ...operation, turns: operation.turns.map((turn) => ({ ...turn, ...standing.get(turn.code) })) }
+    const turns = operation.turns.map((turn) => ({ ...turn, ...standing.get(turn.code) }))
+    return { ...operation, turns: turns.filter((turn) => !isEvenHere(operation, turn, pending)) }
   })
   const wipes = wipeWindows(stood, pending)
   return stood.map((operation) => {
@@ -145,6 +146,14 @@ export function withPending(operations: readonly Operation[], pending: readonly 
     })
     return { ...operation, turns, n_done: turns.filter(isDone).length }
   })
+}
+
+/** Whether an abrading falls away because its panel was said here to be even. */
+function isEvenHere(operation: Operation, turn: Turn, pending: readonly WorkEntry[]): boolean {
+  if (operation.kind !== 'abrade') return false
+  const coat = workOf({ ...operation, kind: 'coat' })
+  const own = pending.filter((entry) => workOf(entry) === coat)
+  return standingWork(own).get(turn.code)?.is_even ?? false
 }
 
 /** The windows in which what was coated here, and the server does not know yet, is to be wiped off. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import golden from '../../../../tests/golden/standing.json'
 import { standingWork, type StandingEntry, type StandingWork } from './standing'
 
-const NOTHING: StandingWork = { begun_at: null, ended_at: null, skipped_because: '' }
+const NOTHING: StandingWork = { begun_at: null, ended_at: null, skipped_because: '', is_even: false }
 
 describe('what entries amount to, as the core has it', () => {
   it.each(golden.work.map((each) => [each.name, each] as const))('%s', (_, { entries, stands }) => {

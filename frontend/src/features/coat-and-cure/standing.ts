@@ -16,9 +16,11 @@ export interface StandingWork {
   begun_at: string | null
   ended_at: string | null
   skipped_because: string
+  is_even: boolean
 }
 
-const NOTHING: StandingWork = { begun_at: null, ended_at: null, skipped_because: '' }
+const NOTHING: StandingWork = { begun_at: null, ended_at: null, skipped_because: '', is_even: false }
+const EVEN_SAYS = 'The sheen is even: no more coats.'
 
 /**
  * What entries amount to, panel by panel, on top of what the server says. It is the server that decides; this shows the same
@@ -44,12 +46,14 @@ export function standingWork(
 
 function after(standing: StandingWork, entry: StandingEntry): StandingWork {
   if (entry.entry === 'begin') return { ...standing, begun_at: entry.at }
-  if (entry.entry !== 'skip') return standing
+  if (entry.entry !== 'skip' && entry.entry !== 'even') return standing
+  const isEven = entry.entry === 'even'
   const isBegun = standing.begun_at !== null && Date.parse(standing.begun_at) <= Date.parse(entry.at)
   return {
     begun_at: isBegun ? standing.begun_at : entry.at,
     ended_at: entry.at,
-    skipped_because: entry.reason ?? '…',
+    skipped_because: isEven ? EVEN_SAYS : (entry.reason ?? '…'),
+    is_even: isEven,
   }
 }
 
@@ -68,6 +72,7 @@ function finish(found: Map<string, StandingWork>, entry: StandingEntry): void {
       begun_at: shared(number),
       ended_at: number === n - 1 ? entry.at : shared(number + 1),
       skipped_because: '',
+      is_even: false,
     }),
   )
 }

@@ -6,6 +6,7 @@ import type { useDayView } from './useDayView'
 export interface DeskKeys {
   goOn: () => void
   finish: () => void
+  even: () => void
   ask: (what: 'other' | 'skip') => void
   takeBack: () => void
 }
@@ -25,6 +26,7 @@ export function useDayKeys(
       ArrowRight: () => view.shift(1),
       Enter: () => desk()?.goOn(),
       d: () => desk()?.finish(),
+      e: () => desk()?.even(),
       o: () => desk()?.ask('other'),
       s: () => desk()?.ask('skip'),
       u: () => desk()?.takeBack(),

@@ -66,6 +66,11 @@ export function useDesk(trialId: () => number) {
     if (left.length) enter(operation, 'skip', left, { reason })
   }
 
+  /** One panel has had its last coat: its sheen is even. Told at the coat, or at the abrading before it, which falls away with it. */
+  function even(operation: Operation, code: string): void {
+    enter({ ...operation, kind: 'coat', nth: 1 }, 'even', [code])
+  }
+
   /** A weight is the work itself: the panel is weighed when it is entered. */
   function weigh(operation: Operation, code: string, nth: 1 | 2, weight_g: number): void {
     enter({ ...operation, kind: 'weigh', nth, look_after_min: 0, act: '' }, 'done', [code], {
@@ -100,5 +105,5 @@ export function useDesk(trialId: () => number) {
     return true
   }
 
-  return { goOn, finish, finishAt, skip, weigh, measure, takeBack }
+  return { goOn, finish, finishAt, skip, even, weigh, measure, takeBack }
 }

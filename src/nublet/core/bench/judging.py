@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from nublet.core.bench.board_judging import judge_boards
+from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, as_it_goes
 from nublet.core.bench.findings import DeviationKind, Finding, Judgement
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.chains import STEP_ENDS
@@ -45,17 +46,21 @@ _TOLERANCES_USABLE, _TOLERANCES_DEVIATION, _DURATION_SHARE = 1.5, 2.0, 0.1
 _LOOK_TOLERANCES_DEVIATION = 3.0
 
 
-def judge(spec: PlanSpec, done: Iterable[DoneWork], *, now_s: float | None = None) -> list[Finding]:
+def judge(
+    spec: PlanSpec, done: Iterable[DoneWork], *, now_s: float | None = None, closed: Closed = NOTHING_CLOSED
+) -> list[Finding]:
     """Hold what was done against its windows, panel by panel in the order of the work.
 
-    With ``now_s`` what is overdue then is judged too, as if it were done at that moment.
+    With ``now_s`` what is overdue then is judged too, as if it were done at that moment. ``closed`` are steps that are no work
+    any more.
     """
     book = DoneBook(done)
     findings: list[Finding] = list(judge_boards(spec, book))
     for group in spec.groups:
         for panel in group.panels:
-            findings += _judge_coats(group, panel, book, now_s)
-            findings += _judge_exposures(group, panel, book, now_s)
+            own = as_it_goes(group, panel, closed)
+            findings += _judge_coats(own, panel, book, now_s)
+            findings += _judge_exposures(own, panel, book, now_s)
     return findings
 
 

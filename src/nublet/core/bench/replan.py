@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, stand_ins
 from nublet.core.bench.findings import Finding
 from nublet.core.bench.judging import judge
 from nublet.core.bench.keys import DoneBook, DoneWork
@@ -50,6 +51,7 @@ def replan(
     limit_s: float | None = None,
     tell: Callable[[Progress], bool] | None = None,
     spoiled: Iterable[tuple[str, str]] = (),
+    closed: Closed = NOTHING_CLOSED,
     seed: int = 0,
 ) -> Replan:
     """Plan what is left of a specification.
@@ -65,6 +67,8 @@ def replan(
         As for :func:`nublet.core.planning.plan.make_plan`; without a limit 3 s.
     spoiled : iterable of (str, str)
         Panels, by group and name, that count for nothing any more.
+    closed : Closed
+        Steps that are no work of a panel any more.
 
     Notes
     -----
@@ -73,8 +77,8 @@ def replan(
     """
     begun = clock()
     works = list(done)
-    book = DoneBook(works)
-    findings = judge(spec, book, now_s=now_s)
+    findings = judge(spec, works, now_s=now_s, closed=closed)
+    book = DoneBook([*works, *stand_ins(spec, DoneBook(works), closed)])
     left_out = set(spoiled) | {
         (f.group, f.panel) for f in findings if f.judgement == "spoiled" and f.whole_panel
     }

@@ -11,9 +11,10 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
+from nublet.core.bench.evenness import EVEN_SAYS
 from nublet.core.bench.measures import MEASURES
 
-WorkEntryKind = Literal["begin", "done", "skip", "measure", "take_back"]
+WorkEntryKind = Literal["begin", "done", "skip", "even", "measure", "take_back"]
 ReadingEntryKind = Literal["grade", "note", "take_back"]
 
 
@@ -54,11 +55,15 @@ class WorkEntry:
 
 @dataclass(frozen=True, kw_only=True)
 class StandingWork:
-    """What stands of one piece of work on one panel; a panel without entries has none."""
+    """What stands of one piece of work on one panel; a panel without entries has none.
+
+    ``is_even`` where it was not wanted any more, because the sheen was even before it.
+    """
 
     begun_at: datetime | None = None
     ended_at: datetime | None = None
     skipped_because: str = ""
+    is_even: bool = False
     hands: int | None = None
     mix: int | None = None
     pour: int | None = None
@@ -94,13 +99,14 @@ def standing_work(entries: Iterable[WorkEntry]) -> dict[str, StandingWork]:
 
 
 def _after(standing: StandingWork, entry: WorkEntry) -> StandingWork:
-    if entry.entry == "skip":
+    if entry.entry in ("skip", "even"):
         begun_at = standing.begun_at if standing.begun_at and standing.begun_at <= entry.at else entry.at
         return replace(
             standing,
             begun_at=begun_at,
             ended_at=entry.at,
-            skipped_because=entry.reason,
+            skipped_because=EVEN_SAYS if entry.entry == "even" else entry.reason,
+            is_even=entry.entry == "even",
             hands=entry.hands or standing.hands,
         )
     measured = _with_measures(standing, entry)
@@ -119,6 +125,7 @@ def _finish(found: dict[str, StandingWork], entry: WorkEntry) -> None:
             begun_at=since + number * share,
             ended_at=entry.at if number == len(codes) - 1 else since + (number + 1) * share,
             skipped_because="",
+            is_even=False,
         )
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, as_it_goes
 from nublet.core.bench.keys import DoneBook, DoneWork, WorkKey
 from nublet.core.planning.chains import Kind
 from nublet.core.planning.exposure_work import ExposureWork
@@ -59,7 +60,11 @@ def wanted_s(window: Window, planned_s: float) -> float:
 
 
 def open_windows(
-    spec: PlanSpec, done: Iterable[DoneWork], *, left_out: Iterable[tuple[str, str]] = ()
+    spec: PlanSpec,
+    done: Iterable[DoneWork],
+    *,
+    left_out: Iterable[tuple[str, str]] = (),
+    closed: Closed = NOTHING_CLOSED,
 ) -> list[Window]:
     """The windows of all panels on which work was begun, those that close first first; what never closes by its opening.
 
@@ -70,6 +75,8 @@ def open_windows(
         For what was done twice the last counts.
     left_out : iterable of (str, str)
         Panels, by group and name, that count for nothing any more.
+    closed : Closed
+        Steps that are no work of a panel any more.
     """
     book = DoneBook(done)
     out = set(left_out)
@@ -78,7 +85,10 @@ def open_windows(
         for group in spec.groups
         for panel in group.panels
         if (group.id, panel) not in out
-        for window in (*_next_coat(group, panel, book), *_exposures(group, panel, book))
+        for window in (
+            *_next_coat(as_it_goes(group, panel, closed), panel, book),
+            *_exposures(group, panel, book),
+        )
     ]
     return sorted(found, key=lambda w: (w.opens_s if w.closes_s is None else w.closes_s, w.opens_s))
 

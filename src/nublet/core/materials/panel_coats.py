@@ -72,6 +72,11 @@ class PanelCoat:
         """A layer of this coat alone: as it is thinned, with its note."""
         return self.of.only(self.coat)
 
+    def shares_layer(self, other: PanelCoat) -> bool:
+        """Whether both are coats of one layer: of one number, and over the same piece of the panel in part at least."""
+        is_over_the_same = self.sections == other.sections or bool({*self.sections} & {*other.sections})
+        return self.layer == other.layer and is_over_the_same
+
     @property
     def spread_coat(self) -> int:
         """Which coat of its product it is on what it goes over: from the second on less is taken up."""

@@ -83,6 +83,9 @@ class CoatStep:
         Whether it gives off vapour that a hot block may set alight, from the start of coating to the end of wiping.
     abrade_minutes_per_panel, weigh_minutes_per_panel : float
         Abrading before the coat; one weighing just before it and one just after it. 0 for none.
+    ends_when_even : tuple of str
+        Ids of the steps, this one among them, that are no work any more where the sheen is even before this coat; empty where the
+        coats are counted.
     """
 
     id: str
@@ -96,6 +99,7 @@ class CoatStep:
     is_solvent_open: bool = True
     abrade_minutes_per_panel: float = 0.0
     weigh_minutes_per_panel: float = 0.0
+    ends_when_even: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

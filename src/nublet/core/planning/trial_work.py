@@ -222,6 +222,7 @@ def _coats(
             if is_abraded
             else 0.0,
             weigh_minutes_per_panel=HANDLING_MIN if weighs else 0.0,
+            ends_when_even=tuple(_ended_when_even(coats, number)),
         )
         if product.kind.sets != "ultraviolet":
             yield coated
@@ -230,3 +231,15 @@ def _coats(
         lamp = _worked(lamp_pass(number + 1), own_m2, paces)
         yield replace(coated, recoat_from_h=0.0, recoat_to_h=_LAMP_WITHIN_H)
         yield replace(lamp, recoat_from_h=opens_h, recoat_to_h=closes_h)
+
+
+def _ended_when_even(coats: Sequence[PanelCoat], number: int) -> Iterable[str]:
+    """The steps that fall away where the sheen is even before a coat: it and the rest of its layer; none where coats are counted."""
+    own = coats[number]
+    if own.of.stop_rule == "coats" or own.coat == 1:
+        return
+    for later, each in enumerate(coats[number:], start=number):
+        if each.shares_layer(own):
+            yield each.id
+            if each.of.product.kind.sets == "ultraviolet":
+                yield lamp_pass(later + 1).id

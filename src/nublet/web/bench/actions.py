@@ -29,7 +29,7 @@ from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
 
 _MAX_REASON = 2000
-_STANDING = ("begun_at", "ended_at", "skipped_because", "hands_id", "mix_id", "pour_id", *MEASURES)
+_STANDING = ("begun_at", "ended_at", "skipped_because", "is_even", "hands_id", "mix_id", "pour_id", *MEASURES)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -259,6 +259,8 @@ def _is_in(exposure: Mapping[str, Any], entry: WorkEntry) -> bool:
     if entry.kind == "look":
         looks = {(look["after_min"], look.get("after", "")) for look in exposure.get("looks", [])}
         return (entry.look_after_min, entry.act) in looks
+    if entry.entry == WorkEntryKind.EVEN:
+        return entry.kind == "coat" and bool(exposure.get("ends_when_even"))
     if entry.kind == "act":
         return entry.act in {act["id"] for act in exposure.get("acts", [])}
     return not entry.act

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Any, cast
 from zoneinfo import ZoneInfo
 
+from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, closed_steps
 from nublet.core.bench.keys import VOID_WITHOUT, DoneWork, WorkKey
 from nublet.core.bench.measures import MEASURES
 from nublet.core.bench.standing import StandingWork, WorkEntryKind
@@ -62,6 +63,7 @@ def standing_columns(standing: StandingWork) -> dict[str, Any]:
         "begun_at": standing.begun_at,
         "ended_at": standing.ended_at,
         "skipped_because": standing.skipped_because,
+        "is_even": standing.is_even,
         "hands_id": standing.hands,
         "mix_id": standing.mix,
         "pour_id": standing.pour,
@@ -235,7 +237,7 @@ class BenchLog:
             ended = row.ended_at or running_until
             if group is None or row.begun_at is None or ended is None:
                 continue
-            if row.skipped_because and not with_skipped:
+            if row.is_even or (row.skipped_because and not with_skipped):
                 continue
             work = DoneWork(
                 group=group,
@@ -253,6 +255,22 @@ class BenchLog:
                     replace(work, kind=kind, look_after_min=look) for kind, look in self._given_up_with(work)
                 ]
         return found
+
+    @cached_property
+    def closed(self) -> Closed:
+        """The steps that are no work of a panel any more, because its sheen was even before them."""
+        even = [key_of(row) for row in self.works if row.is_even]
+        return closed_steps(self.spec, even, self.done()) if even else NOTHING_CLOSED
+
+    def is_until_even(self, panel: str, item: str) -> bool:
+        """Whether a coat is put on only where the sheen is not even before it."""
+        return (self.group_of(panel) or "", item) in self._until_even
+
+    @cached_property
+    def _until_even(self) -> frozenset[tuple[str, str]]:
+        return frozenset(
+            (group.id, step.id) for group in self.spec.groups for step in group.steps if step.ends_when_even
+        )
 
     def _given_up_with(self, work: DoneWork) -> list[tuple[Kind, float]]:
         """What counts as done with a piece of work that was given up, because it is no work any more."""

@@ -102,7 +102,7 @@ def _due_of(
     names = names_of(protocol_of(plan.trial))
     now_s = log.seconds(now)
     yield from _due_far(plan, log, rows, now)
-    for row in still_wanted(rows, spoiled, done):
+    for row in still_wanted(rows, spoiled, done, log.closed):
         left = [
             (key, float(panel[1]))
             for panel in row.panels

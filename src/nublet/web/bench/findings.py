@@ -55,7 +55,7 @@ def find_missed(log: BenchLog, trial: Trial, codes: Iterable[str]) -> list[Misse
             spoils_exposure=each.item if each.judgement == "spoiled" and not each.whole_panel else "",
             spoils_look_min=each.look_after_min,
         )
-        for each in judge(spec, log.done())
+        for each in judge(spec, log.done(), closed=log.closed)
         if each.panel in wanted
     ]
     limits = _climate_limits(trial)
@@ -122,7 +122,9 @@ def _key(finding: Finding) -> str:
 
 def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[Missed]:
     code = row.panel.code
-    found = []
+    found: list[Missed] = []
+    if row.is_even:
+        return found
     if row.skipped_because and row.kind != "weigh":
         look = f" {say_duration(60 * row.look_after_min)} after lifting" if row.kind == "look" else ""
         is_other_test = row.kind == "act" and row.act not in (SET_OUT, BEFORE_ACT)

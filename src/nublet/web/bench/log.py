@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from nublet.core.materials.coverage import expected_g_per_m2
-from nublet.core.materials.panel_coats import panel_coats
+from nublet.core.materials.panel_coats import PanelCoat, panel_coats
+from nublet.core.materials.recipes import Recipe
 from nublet.core.measuring.applied import AppliedWeight, weigh_coat
 from nublet.web.bench.adapters import BenchLog, stored_spec
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.plan_actions import standing_plan
+from nublet.web.bench.taken import CoatsTaken, coats_taken
 from nublet.web.bench.words import WorkNames, names_of, say_work
 from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
@@ -43,6 +45,7 @@ class LoggedWork:
     begun_at: datetime | None
     ended_at: datetime | None
     skipped_because: str
+    is_even: bool
     hands: str
     mix: str
     pour: str
@@ -57,6 +60,7 @@ class LogView:
     """A trial's log."""
 
     applied: tuple[AppliedCoat, ...]
+    taken: tuple[CoatsTaken, ...]
     works: tuple[LoggedWork, ...]
     missed: tuple[Missed, ...]
 
@@ -65,15 +69,23 @@ def view_log(trial: Trial) -> LogView:
     """The trial's log, newest work first. A fixed number of queries; empty while there is no plan."""
     plan = standing_plan(trial)
     if plan is None:
-        return LogView(applied=(), works=(), missed=())
+        return LogView(applied=(), taken=(), works=(), missed=())
     works = list(
         PanelWork.objects.filter(panel__trial=trial)
         .select_related("panel", "mix__batch", "pour", "hands")
         .order_by("-ended_at", "-begun_at", "-pk")
     )
     names = names_of(protocol_of(trial))
+    coated = _coated(trial)
     return LogView(
-        applied=tuple(applied_coats(trial, works)),
+        applied=tuple(_applied(trial, works, coated)),
+        taken=tuple(
+            taken
+            for number, own in coated.items()
+            for taken in coats_taken(
+                number, own.name, own.coats, [row for row in works if row.panel.build_up_id == number]
+            )
+        ),
         works=tuple(_logged(row, names) for row in works),
         missed=tuple(
             find_missed(
@@ -83,31 +95,42 @@ def view_log(trial: Trial) -> LogView:
     )
 
 
-def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]:
-    """What each panel took of each coat that was weighed before and after, judged against the others of its build-up.
+@dataclass(frozen=True, kw_only=True)
+class _Coated:
+    """A build-up with what it is coated with."""
 
-    Parameters
-    ----------
-    trial : Trial
-    works : sequence of PanelWork
-        The trial's log, panels joined. Three queries more.
-    """
+    name: str
+    recipe: Recipe
+    coats: Sequence[PanelCoat]
+
+
+def _coated(trial: Trial) -> dict[int, _Coated]:
+    """The trial's build-ups that are coated, by number. Three queries."""
+    build_ups = {row.pk: row for row in TrialBuildUp.objects.filter(trial=trial).select_related("version")}
+    sections = sections_by_build_up(trial, build_ups.values())
+    return {
+        number: _Coated(
+            name=build_ups[number].name, recipe=recipe, coats=panel_coats(recipe, sections[number])
+        )
+        for number, recipe in to_recipes(build_ups.values(), trial.shop_id).items()
+    }
+
+
+def _applied(trial: Trial, works: Sequence[PanelWork], coated: Mapping[int, _Coated]) -> list[AppliedCoat]:
+    """What each panel took of each coat that was weighed before and after, judged against the others of its build-up."""
     weights: dict[tuple[int, str], dict[str, dict[int, float]]] = defaultdict(lambda: defaultdict(dict))
     for row in sorted(works, key=lambda work: work.pk):
         if row.kind == "weigh" and row.weight_g is not None:
             weights[row.panel.build_up_id, row.item][row.panel.code][row.nth] = row.weight_g
     if not weights:
         return []
-    build_ups = {row.pk: row for row in TrialBuildUp.objects.filter(trial=trial).select_related("version")}
-    recipes = to_recipes(build_ups.values(), trial.shop_id)
     work = work_of(trial, woods_of(trial.shop_id), n_panels=1)
-    sections = sections_by_build_up(trial, build_ups.values())
     found = []
     for (build_up, item), by_panel in sorted(weights.items()):
-        recipe = recipes.get(build_up)
-        if recipe is None:
+        own = coated.get(build_up)
+        if own is None:
             continue
-        coat = next((coat for coat in panel_coats(recipe, sections[build_up]) if coat.id == item), None)
+        coat = next((coat for coat in own.coats if coat.id == item), None)
         product = None if coat is None else coat.of.product
         expected = (
             None
@@ -117,12 +140,12 @@ def applied_coats(trial: Trial, works: Sequence[PanelWork]) -> list[AppliedCoat]
         found.append(
             AppliedCoat(
                 build_up_id=build_up,
-                build_up=build_ups[build_up].name,
+                build_up=own.name,
                 item=item,
                 expected_g_per_m2=expected,
                 panels=weigh_coat(
                     {code: (both[1], both[2]) for code, both in by_panel.items() if len(both) == 2},
-                    area_m2=work.area_m2(recipe) * (1.0 if coat is None else coat.share),
+                    area_m2=work.area_m2(own.recipe) * (1.0 if coat is None else coat.share),
                     expected_g_per_m2=expected,
                 ),
             )
@@ -139,6 +162,7 @@ def _logged(row: PanelWork, names: WorkNames) -> LoggedWork:
         begun_at=row.begun_at,
         ended_at=row.ended_at,
         skipped_because=row.skipped_because,
+        is_even=row.is_even,
         hands="" if row.hands is None else row.hands.name,
         mix="" if row.mix is None else batch or "mixed",
         pour="" if row.pour is None else row.pour.batch or f"{row.pour.made_at:%H:%M}",

@@ -61,6 +61,7 @@ def _made(plan: BenchPlan, tell: Callable[[Progress], bool], limit_s: float | No
         log.spec,
         log.done(running_until=moment, with_skipped=True),
         round(log.seconds(moment)),
+        closed=log.closed,
         clock=time.monotonic,
         tell=tell,
         limit_s=limit_s,

@@ -113,12 +113,14 @@ def _planned_cup(trial: Trial, work: int, content: Content) -> CupAhead | None:
     plan = standing_plan(trial)
     if plan is None:
         return None
-    works = {key_of(row): row for row in log_of(plan).works}
+    log = log_of(plan)
+    works = {key_of(row): row for row in log.works}
     # As its card shows it: without panels that were spoiled or given up.
     rows = still_wanted(
         plan.operations.filter(kind="coat").order_by("start_at", "pk"),
         spoiled_panels([trial.pk])[trial.pk],
         works,
+        log.closed,
     )
     found = cups_ahead(rows, kitchen_of(trial), works).get(work)
     return None if found is None or found.cup.content != content else found

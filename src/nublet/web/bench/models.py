@@ -193,7 +193,7 @@ class PanelWork(models.Model):
     """What stands of one piece of work on one panel: what its entries amount to.
 
     ``kind``, ``item``, ``look_after_min``, ``nth`` and ``act`` as in :class:`PlannedOperation`. Work that was skipped has a reason and
-    no times of its own: both are the moment at which it was given up.
+    no times of its own: both are the moment at which it was given up. A coat that ``is_even`` was not wanted any more.
     """
 
     panel = models.ForeignKey(TrialPanel, on_delete=models.PROTECT, related_name="works")
@@ -205,6 +205,7 @@ class PanelWork(models.Model):
     begun_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
     skipped_because = models.TextField(blank=True)
+    is_even = models.BooleanField(default=False, db_default=False)
     hands = models.ForeignKey(Hands, on_delete=models.PROTECT, null=True)
     mix = models.ForeignKey(Mix, on_delete=models.PROTECT, null=True)
     pour = models.ForeignKey(Pour, on_delete=models.PROTECT, null=True)
@@ -234,6 +235,7 @@ class WorkEntryKind(models.TextChoices):
     BEGIN = "begin"
     DONE = "done"
     SKIP = "skip"
+    EVEN = "even"
     MEASURE = "measure"
     TAKE_BACK = "take_back"
 

@@ -62,7 +62,8 @@ _FAR_DAYS = 3 * 366
 class OperationView:
     """An operation with the turns of its panels. ``row`` has its planned times and its hands.
 
-    ``wipe_after_min`` is a coat's wipe-off window, so that a browser without a network can count it down too;
+    ``wipe_after_min`` is a coat's wipe-off window, so that a browser without a network can count it down too; ``until_even`` where a
+    panel may be told to have had its last coat before it;
     ``last_entry`` is the id of the entry that can be taken back.
     """
 
@@ -86,6 +87,7 @@ class OperationView:
     pour: int | None
     batches: tuple[ProductBatch, ...]
     wipe_after_min: tuple[float, float] | None
+    until_even: bool
     last_entry: UUID | None
 
     @property
@@ -160,7 +162,8 @@ def view_days(
     log = None if plan is None else log_of(plan)
     works = {} if log is None else {key_of(row): row for row in log.works}
     spoiled = spoiled_panels([trial.pk])[trial.pk]
-    rows = [] if plan is None else still_wanted(_operations(plan), spoiled, works)
+    operations = [] if plan is None else _operations(plan)
+    rows = [] if log is None else still_wanted(operations, spoiled, works, log.closed)
     kitchen = kitchen_of(trial)
     names = names_of(kitchen.protocol)
     cups = cups_ahead(rows, kitchen, works)
@@ -230,12 +233,14 @@ def _instruments(shop_id: int) -> tuple[str, ...]:
 
 
 def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], WorkNames]:
-    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Three queries."""
+    """The standing plan with its operations, and the exposures' names, for calendars and sheets. Four queries."""
     plan = standing_plan(trial)
     rows = (
         []
         if plan is None
-        else still_wanted(_operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={})
+        else still_wanted(
+            _operations(plan), spoiled_panels([trial.pk])[trial.pk], worked={}, closed=log_of(plan).closed
+        )
     )
     return plan, rows, names_of(protocol_of(trial))
 
@@ -295,6 +300,7 @@ def _view(
         if is_coat and layer is not None
         else (),
         wipe_after_min=layer.product.wipe_off_min if is_coat and layer is not None else None,
+        until_even=row.kind in ("coat", "abrade") and log.is_until_even(row.panels[0][0], row.item),
         last_entry=next(
             (last_entries[key] for panel in row.panels if (key := turn_key(row, panel[0])) in last_entries),
             None,

@@ -22,6 +22,7 @@ from nublet.web.bench.models import PlanState, WorkEntryKind
 from nublet.web.bench.selectors import OtherWork
 from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
 from nublet.web.bench.shown_days import BenchDay
+from nublet.web.bench.taken import CoatsTaken, PanelTook
 from nublet.web.bench.turns import PanelTurn
 from nublet.web.build_ups.serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
@@ -163,6 +164,7 @@ class OperationSerializer(serializers.Serializer[Any]):
     agent = serializers.CharField()
     pour = serializers.IntegerField(allow_null=True)
     batches = ShelfBatchSerializer(many=True)
+    until_even = serializers.BooleanField()
     wipe_after_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     last_entry = serializers.UUIDField(allow_null=True)
     turns = PanelTurnSerializer(many=True)
@@ -276,6 +278,7 @@ class StandingWorkSerializer(serializers.Serializer[Any]):
     begun_at = serializers.DateTimeField(allow_null=True)
     ended_at = serializers.DateTimeField(allow_null=True)
     skipped_because = serializers.CharField()
+    is_even = serializers.BooleanField()
 
 
 class NewMixSerializer(serializers.Serializer[Any]):
@@ -291,6 +294,7 @@ class NewMixSerializer(serializers.Serializer[Any]):
 AppliedCoatSerializer = shown(AppliedCoat, panels=shown(AppliedWeight, name="AppliedSerializer")(many=True))
 
 
+CoatsTakenSerializer = shown(CoatsTaken, panels=shown(PanelTook)(many=True))
 LoggedWorkSerializer = shown(LoggedWork, kind=serializers.ChoiceField(choices=WORK_KINDS))
 
 
@@ -298,6 +302,7 @@ BenchLogSerializer = shown(
     LogView,
     name="BenchLogSerializer",
     applied=AppliedCoatSerializer(many=True),
+    taken=CoatsTakenSerializer(many=True),
     works=LoggedWorkSerializer(many=True),
     missed=MissedSerializer(many=True),
 )

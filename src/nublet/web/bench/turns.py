@@ -9,6 +9,7 @@ from datetime import datetime
 from typing import Any, cast
 
 from nublet.core.bench.due import is_wanted, void_after, vouched_for
+from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, void_by
 from nublet.core.bench.keys import WorkKey
 from nublet.core.bench.windows import Window, open_windows, wanted_s
 from nublet.core.planning.chains import Kind
@@ -27,6 +28,7 @@ class PanelTurn:
     begun_at: datetime | None
     ended_at: datetime | None
     skipped_because: str
+    is_even: bool
     opens_at: datetime | None
     closes_at: datetime | None
     aim_at: datetime | None
@@ -59,7 +61,7 @@ def windows_of(log: BenchLog, left_out: Sequence[str]) -> dict[WorkKey, Window]:
     """The windows that stand open or open later, by the work that they are for; ``left_out`` are panels' codes."""
     out = [(log.group_of(code) or "", code) for code in left_out]
     given_up = {key_of(row) for row in log.works if row.skipped_because}
-    found = {w.key.of_trial: w for w in open_windows(log.spec, log.done(), left_out=out)}
+    found = {w.key.of_trial: w for w in open_windows(log.spec, log.done(), left_out=out, closed=log.closed)}
     return {key: window for key, window in found.items() if key not in given_up}
 
 
@@ -73,15 +75,19 @@ def spoiled_panels(trial_ids: Iterable[int]) -> dict[int, set[str]]:
 
 
 def still_wanted(
-    rows: Iterable[PlannedOperation], spoiled: set[str], worked: Mapping[WorkKey, PanelWork]
+    rows: Iterable[PlannedOperation],
+    spoiled: set[str],
+    worked: Mapping[WorkKey, PanelWork],
+    closed: Closed = NOTHING_CLOSED,
 ) -> list[PlannedOperation]:
-    """The operations without the turns of spoiled panels, those that follow from work given up, and preparing that a coat vouches for.
+    """The operations without the turns of spoiled panels, those that follow from work given up, what is closed, and preparing that a coat vouches for.
 
     What was worked on stays.
 
     Operations that keep no turn are left out.
     """
-    void = void_after(key for key, work in worked.items() if work.skipped_because) | vouched_for(worked)
+    given_up = (key for key, work in worked.items() if work.skipped_because)
+    void = void_after(given_up) | vouched_for(worked) | void_by(closed)
     kept = []
     for row in rows:
         row.panels = [
@@ -115,6 +121,7 @@ def panel_turn(
         begun_at=None if work is None else work.begun_at,
         ended_at=None if work is None else work.ended_at,
         skipped_because="" if work is None else work.skipped_because,
+        is_even=work is not None and work.is_even,
         opens_at=None if window is None else log.moment(window.opens_s),
         closes_at=log.moment(window.closes_s or 0) if window is not None and is_closing else None,
         aim_at=None if window is None else log.moment(wanted_s(window, start_s)),
