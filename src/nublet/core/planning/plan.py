@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import chain
 
 from nublet.core.planning.bench import Bench
@@ -178,7 +178,7 @@ def solve_work(
         question_ms = min(
             MOST_OF_A_QUESTION_MS, max(_LEAST_OF_A_QUESTION_MS, round(_SHARE_OF_A_QUESTION * limit_s * 1000))
         )
-        bound_s = earliest_end(work.spec, search.kept[0].end_s, question_ms)
+        bound_s = earliest_end(_loosened(work.spec), search.kept[0].end_s, question_ms)
     else:
         bound_s = min(search.kept[0].end_s, earliest_end_of_chains(work, now_s))
     if is_usual:
@@ -202,6 +202,12 @@ def solve_work(
         waiting_s=best.merit.waiting_s,
         says=tuple(work.says),
     )
+
+
+def _loosened(spec: PlanSpec) -> PlanSpec:
+    """What a bound is found for: where not all go by boards, all as each is ready, which can only end earlier."""
+    is_whole = all(group.boards or not group.exposures for group in spec.groups)
+    return spec if is_whole else replace(spec, is_together=False)
 
 
 def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement) -> list[Operation]:

@@ -74,6 +74,6 @@ def _made(plan: BenchPlan, tell: Callable[[Progress], bool], limit_s: float | No
     )
     return _Made(
         plan=found.plan,
-        late=(*found.late, *overdue),
+        late=(*(each.says for each in found.late), *overdue),
         left_out=tuple(panel for _, panel in found.left_out),
     )
