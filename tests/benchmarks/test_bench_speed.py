@@ -13,10 +13,10 @@ import pytest
 from rest_framework.test import APIClient
 
 from nublet.web.bench import clock
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
 from nublet.web.bench.models import PlannedOperation
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.people.actions import open_shop

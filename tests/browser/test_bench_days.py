@@ -18,10 +18,10 @@ from playwright.sync_api import BrowserContext, Page, Request, expect
 
 from nublet.instruments.simulated import SimulatedInstrument
 from nublet.web.bench import clock
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
 from nublet.web.bench.models import BenchPlan, PanelWork, PlannedOperation, WorkEntry
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.designs.actions import start
 from nublet.web.designs.models import TrialDeviation, TrialPanel
 from nublet.web.people.models import Person

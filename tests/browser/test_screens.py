@@ -10,9 +10,9 @@ from uuid import uuid4
 import pytest
 from playwright.sync_api import Page, Request, expect
 
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.designs.actions import start
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person

@@ -11,12 +11,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from nublet.core.bench.evenness import closed_steps
-from nublet.core.bench.joint import Part, join, plan_jointly
+from nublet.core.bench.joint import Part, plan_jointly
 from nublet.core.bench.keys import WorkKey
 from nublet.core.bench.replan import Replan
-from nublet.core.planning.plan import NoPlan, Plan, make_plan
+from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan
 from nublet.core.planning.spec import PlanSpec
-from nublet.core.planning.together import drawn_order
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_spec_to_plain, plan_to_json
 from tests.core.plan_checks import faults_of
 from tests.core.plan_specs import plan_specs
@@ -31,7 +30,7 @@ TOGETHER = three(exposure("coffee"), exposure("wine"))
 
 
 def jointly(parts: list[Part], **more: Any) -> list[Replan | None]:
-    return plan_jointly(parts, clock=time.monotonic, limit_s=0.1, **more)
+    return plan_jointly(parts, **{"clock": time.monotonic, "limit_s": 0.3, **more})
 
 
 def of_one_shop(*plains: dict[str, Any]) -> list[dict[str, Any]]:
@@ -86,9 +85,10 @@ def test_what_is_left_of_several_is_planned_again_together(
     starts = sorted(panel.start_s for operation in first.operations for panel in operation.panels)
     now_s = starts[round(share * (len(starts) - 1))]
     # The other begins later, by its own clock.
-    second = replace(specs[1], start=specs[1].start + timedelta(seconds=min(later_s, now_s)))
     done = done_before(first, now_s)
-    found = jointly([Part(spec=specs[0], done=done), Part(spec=second)], now_s=now_s)
+    later_s = min(later_s, now_s)
+    second = replace(specs[1], start=specs[1].start + timedelta(seconds=later_s))
+    found = jointly([Part(spec=specs[0], done=done, now_s=now_s), Part(spec=second, now_s=now_s - later_s)])
     if any(each is None or isinstance(each.plan, NoPlan) for each in found):
         return
     went, fresh = found
@@ -97,34 +97,42 @@ def test_what_is_left_of_several_is_planned_again_together(
     assert isinstance(fresh.plan, Plan)
     plain = plan_spec_to_plain(second)
     assert faults_of(plain, plan_to_json(fresh.plan)) == []
-    assert min(each.start_s for each in fresh.plan.operations) >= now_s - min(later_s, now_s)
+    assert min(each.start_s for each in fresh.plan.operations) >= now_s - later_s
     if went.late or went.findings or went.left_out:
         return
     whole = before_and_after(plains[0], first, went, now_s)
     assert faults_of(plains[0], whole) == []
 
 
-def test_a_boards_order_is_drawn_as_if_it_were_alone() -> None:
-    spec = plan_spec_from_plain(TOGETHER)
-    both = join([plan_spec_from_plain(SMALL), spec])
-    own = {board: lot for lot, board in enumerate(spec.boards, start=len(spec.groups))}
-    for lot, board in enumerate(both.boards, start=len(both.groups)):
-        alone = own[board.rpartition("\x1e")[2]]
-        panels = range(len(spec.lots[alone]))
-        item = spec.groups[0].exposures[0].id
-        assert drawn_order(both, lot, item, panels, 3) == drawn_order(spec, alone, item, panels, 3)
-
-
-def test_one_trial_may_go_by_boards_and_another_as_each_is_ready() -> None:
+def test_each_keeps_its_own_way_of_exposing() -> None:
     plains = of_one_shop(TOGETHER, SMALL)
-    specs = [plan_spec_from_plain(plain) for plain in plains]
-    both = join(specs)
-    assert both.is_together
-    assert [bool(group.boards) for group in both.groups] == [*[True] * len(specs[0].groups), False]
-    by_board, as_ready = plans_of(jointly([Part(spec=spec) for spec in specs]))
-    assert {each.board for each in by_board.operations if each.kind == "lay"} == set(specs[0].boards)
+    by_board, as_ready = plans_of(jointly(parts_of(plains)))
+    boards = set(plan_spec_from_plain(TOGETHER).boards)
+    assert {each.board for each in by_board.operations if each.kind == "lay"} == boards
     assert {each.board for each in as_ready.operations} == {""}
-    assert max(len(each.panels) for each in as_ready.operations if each.kind == "lay") > 1
+
+
+def test_whichever_was_given_first_they_end_as_soon_altogether() -> None:
+    # One whose cure leaves the hands free, and one that would take all of the first days.
+    long = changed("groups.0.panels", 60, changed("groups.0.cure_h", 24))
+    ends = []
+    for plains in (of_one_shop(SMALL, long), of_one_shop(long, SMALL)):
+        ends.append(sorted(plan.end_s for plan in plans_of(jointly(parts_of(plains), limit_s=2.0))))
+    assert abs(sum(ends[0]) - sum(ends[1])) < 0.02 * sum(ends[0])
+
+
+def test_the_best_so_far_is_told_and_can_be_had_at_once() -> None:
+    told: list[Progress | None] = []
+
+    def tell(progress: Progress | None) -> bool:
+        told.append(progress)
+        return True
+
+    plans = plans_of(plan_jointly(parts_of([SMALL, SMALL]), clock=time.monotonic, limit_s=5.0, tell=tell))
+    assert told[0] is None
+    # Stopped from the first word on, but for what must be there to be had.
+    assert max(plan.end_s for plan in plans) <= 9 * 86_400
+    assert faults_of(*merged([SMALL, SMALL], plans)) == []
 
 
 def test_where_one_cannot_be_planned_it_says_why_and_the_other_waits() -> None:
@@ -144,7 +152,7 @@ def test_what_an_even_sheen_closes_stays_closed_beside_another() -> None:
     assert isinstance(first, Plan)
     now_s = 30 * 3600
     done = [work for work in done_before(first, now_s) if work.item == "c1"]
-    went, _ = jointly([Part(spec=spec, done=done, closed=closed), Part(spec=fresh)], now_s=now_s)
+    went, _ = jointly([Part(spec=spec, done=done, closed=closed, now_s=now_s), Part(spec=fresh, now_s=now_s)])
     assert went is not None
     assert isinstance(went.plan, Plan)
     items = {each.item for each in went.plan.operations for panel in each.panels if panel.panel == "A-1"}

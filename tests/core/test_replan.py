@@ -167,7 +167,7 @@ def test_a_window_that_can_no_longer_be_met_is_named_before_it_is_missed() -> No
         DoneWork(group="A", panel="A-1", item="A1", kind="coat", start_s=at, end_s=at + 90),
     ]
     rest = again(spec, coats, at + 120)
-    assert [each.says for each in rest.late] == ["A-1: wipe of A1 cannot be done in its window any more."]
+    assert rest.late == ("A-1: wipe of A1 cannot be done in its window any more.",)
     assert rest.findings == ()
     assert isinstance(rest.plan, Plan)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -11,6 +12,10 @@ from django.core.management import call_command
 from django_tasks_db.management.commands import db_worker
 from rest_framework.test import APIClient
 
+from nublet.web.bench import clock
+from nublet.web.bench.asking import ask_for_plan
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.making import make
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.models import TrialPanel
@@ -146,3 +151,41 @@ def work_off() -> None:
         # A test's transaction stays open on its connection.
         patch.setattr(db_worker, "close_old_connections", lambda: None)
         call_command("db_worker", queue_name="*", batch=True, interval=0, reload=False, verbosity=0)
+
+
+WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+NELL = {"name": "Nell", "hours": [{"days": WEEK, "from": "00:00", "to": "24:00"}]}
+
+
+class Turned:
+    """The bench's clock, standing until it is turned."""
+
+    def __init__(self) -> None:
+        # A morning, so that no day ends within a test, and after whatever the other fixtures have done by the real clock.
+        self.at = datetime(2100, 3, 2, 9, tzinfo=UTC)
+
+    def now(self) -> datetime:
+        return self.at
+
+    def turn(self, **by: float) -> datetime:
+        self.at += timedelta(**by)
+        return self.at
+
+
+@pytest.fixture
+def bench_clock(monkeypatch: pytest.MonkeyPatch) -> Turned:
+    turned = Turned()
+    monkeypatch.setattr(clock, "now", turned.now)
+    return turned
+
+
+@pytest.fixture
+def planned(owner: Person, designed: Trial, bench_clock: Turned) -> Trial:
+    set_bench(owner, {"hands": [NELL]})
+    start(owner, designed.pk)
+    return plan(owner, designed)
+
+
+def plan(owner: Person, trial: Trial, **more: Any) -> Trial:
+    make(ask_for_plan(owner, trial.pk, **more), limit_s=0.05)
+    return trial

@@ -20,6 +20,7 @@ from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock, plan_actions, planner
 from nublet.web.bench.actions import BenchEntry, enter_work
 from nublet.web.bench.adapters import log_of
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import view_bench
 from nublet.web.bench.cups import CupAhead, shop_for_trial
@@ -28,7 +29,7 @@ from nublet.web.bench.log import view_log
 from nublet.web.bench.making import make
 from nublet.web.bench.mix_actions import mix_for
 from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, WorkEntry
-from nublet.web.bench.plan_actions import ask_for_plan, fail_plan, standing_plan, stop_plan
+from nublet.web.bench.plan_actions import fail_plan, standing_plan, stop_plan
 from nublet.web.bench.pour_actions import make_pour
 from nublet.web.bench.selectors import view_days
 from nublet.web.build_ups.actions import add_build_up, change_build_up
@@ -44,10 +45,8 @@ from nublet.web.shelf.adapters import PRODUCTS
 from nublet.web.stages.selectors import summarise_trial
 from nublet.web.trials.actions import create_trial, update_trial
 from nublet.web.trials.models import Trial
-from tests.web.conftest import PASSWORD, grade_spot, work_off
+from tests.web.conftest import NELL, PASSWORD, WEEK, Turned, grade_spot, plan, work_off
 
-WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
-NELL = {"name": "Nell", "hours": [{"days": WEEK, "from": "00:00", "to": "24:00"}]}
 # The usual wipe-off window of a pure drying oil, minutes.
 WIPE_FROM, WIPE_TO = 15, 40
 HARDOIL = {
@@ -68,40 +67,6 @@ HARDOIL = {
         "humidity_to_pct": 70,
     },
 }
-
-
-class Turned:
-    """The bench's clock, standing until it is turned."""
-
-    def __init__(self) -> None:
-        # A morning, so that no day ends within a test, and after whatever the other fixtures have done by the real clock.
-        self.at = datetime(2100, 3, 2, 9, tzinfo=UTC)
-
-    def now(self) -> datetime:
-        return self.at
-
-    def turn(self, **by: float) -> datetime:
-        self.at += timedelta(**by)
-        return self.at
-
-
-@pytest.fixture
-def bench_clock(monkeypatch: pytest.MonkeyPatch) -> Turned:
-    turned = Turned()
-    monkeypatch.setattr(clock, "now", turned.now)
-    return turned
-
-
-@pytest.fixture
-def planned(owner: Person, designed: Trial, bench_clock: Turned) -> Trial:
-    set_bench(owner, {"hands": [NELL]})
-    start(owner, designed.pk)
-    return plan(owner, designed)
-
-
-def plan(owner: Person, trial: Trial, **more: Any) -> Trial:
-    make(ask_for_plan(owner, trial.pk, **more), limit_s=0.05)
-    return trial
 
 
 def operation(
@@ -292,7 +257,10 @@ def test_progress_is_kept_one_line_an_improvement(owner: Person, planned: Trial)
     waiting = ask_for_plan(owner, planned.pk)
     for end_s, elapsed_s in ((9000, 1.0), (9000, 2.0), (8000, 3.0)):
         assert not plan_actions.tell_progress(
-            waiting, Progress(end_s=end_s, lower_bound_s=0, n_sittings=2), elapsed_s
+            waiting,
+            Progress(end_s=end_s, lower_bound_s=0, n_sittings=2),
+            elapsed_s,
+            start=waiting.start_at,
         )
     kept = BenchPlan.objects.get(pk=waiting.pk).progress
     assert [line["elapsed_s"] for line in kept] == [1.0, 3.0]
@@ -682,7 +650,7 @@ def test_screens_need_a_fixed_number_of_queries(
     trial = Trial.objects.select_related("shop").get(pk=planned.pk)
 
     def ask() -> None:
-        with django_assert_num_queries(15):
+        with django_assert_num_queries(17):
             view_days(trial)
         with django_assert_num_queries(6):
             list_due(owner)

@@ -13,9 +13,9 @@ from rest_framework.test import APIClient
 
 from nublet.core.errors import BlockedCombinationError, DesignError, NubletError
 from nublet.web.api.conflicts import ConflictError
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.build_ups.selectors import view_build_ups, view_sections, write_sheet

@@ -10,10 +10,10 @@ import pytest
 from nublet.core.errors import BlockedCombinationError, BuildUpError, DesignError
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench.adapters import stored_spec
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.cups import shop_for_trial
 from nublet.web.bench.making import make
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.bench.selectors import view_days
 from nublet.web.build_ups.actions import change_build_up
 from nublet.web.build_ups.adapters import sections_of

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from datetime import date, datetime
 from itertools import groupby
 from typing import Any, cast, get_args
@@ -68,12 +68,6 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
     hours = None if "hours" not in spec else _hours(spec["hours"], "hours")
     days_off = _days(spec.get("days_off", []), "days_off")
     rack = spec.get("rack_places")
-    is_together = _READ.flag(spec.get("together", False), "together")
-    groups = tuple(
-        _group(item, f"groups.{index}") for index, item in enumerate(_READ.items(spec["groups"], "groups"))
-    )
-    if is_together:
-        _check_boards(groups)
     return PlanSpec(
         start=start,
         people=_people(spec.get("people", 1), hours, days_off),
@@ -83,20 +77,12 @@ def plan_spec_from_plain(plain: object) -> PlanSpec:
         cleanup_min=_READ.number(spec.get("cleanup_min", 0), "cleanup_min"),
         airing_min=_READ.number(spec.get("airing_min", 0), "airing_min"),
         busy=busy_from_plain(spec.get("busy")),
-        is_together=is_together,
-        groups=groups,
+        is_together=_READ.flag(spec.get("together", False), "together"),
+        groups=tuple(
+            _group(item, f"groups.{index}")
+            for index, item in enumerate(_READ.items(spec["groups"], "groups"))
+        ),
     )
-
-
-def _check_boards(groups: Sequence[PanelGroup]) -> None:
-    """Refuse a group of one trial that is to go by boards and names none."""
-    for index, group in enumerate(groups):
-        if group.exposures and not group.boards:
-            raise PlanError(
-                f"groups.{index} ({group.id!r}) does not name its panels' boards. Exposed together goes by boards: give one "
-                "entry a panel, or leave together out.",
-                field=f"groups.{index}.boards",
-            )
 
 
 def plan_to_json(answer: Plan | NoPlan) -> dict[str, Any]:

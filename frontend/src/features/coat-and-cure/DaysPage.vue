@@ -12,6 +12,7 @@ import DayKeys from './DayKeys.vue'
 import DayLanes from './DayLanes.vue'
 import DaysHead from './DaysHead.vue'
 import { dayWords, planWords } from './model'
+import PlanAgain from './PlanAgain.vue'
 import PlanJob from './PlanJob.vue'
 import PlanNotices from './PlanNotices.vue'
 import PlanStart from './PlanStart.vue'
@@ -62,8 +63,17 @@ async function change(request: () => Promise<string>): Promise<string> {
   return said.value
 }
 /** A plan made again keeps what it was asked for. */
-const ASKED = { weighs: false, prepares: false, condition_h: 0, again: false, mend: '' }
-const planAgain = () => change(() => acts.plan({ ...ASKED, again: true }))
+const ASKED = { weighs: false, prepares: false, condition_h: 0, again: false, mend: '', together_with: [] }
+const isAskingWith = ref(false)
+async function planAgain(together_with: number[]): Promise<void> {
+  isAskingWith.value = false
+  await change(() => acts.plan({ ...ASKED, again: true, together_with }))
+}
+/** With other trials under way it is asked which of them may move too. */
+function askAgain(): void {
+  if (days.value?.beside.length) isAskingWith.value = !isAskingWith.value
+  else void planAgain([])
+}
 const tryMend = (mend: string) => change(() => acts.plan({ ...ASKED, mend }))
 const stop = () => change(acts.stop)
 
@@ -90,7 +100,14 @@ useDayKeys(
       :is-planned="plan !== null"
       :is-busy="isBusy || isMaking"
       :date="operations.length && nDays === 1 && day ? day.date : null"
-      @again="planAgain"
+      @again="askAgain"
+    />
+    <PlanAgain
+      v-if="isAskingWith && days"
+      :trials="days.beside"
+      :is-busy="isBusy || isMaking"
+      @plan="planAgain"
+      @leave="isAskingWith = false"
     />
     <p v-if="said" class="late" role="alert">{{ said }}</p>
     <RefusedWork v-if="queue.refused.length" :refused="queue.refused" @seen="queue.forgetRefused" />
@@ -106,7 +123,7 @@ useDayKeys(
         :zone="zone"
         :is-busy="isBusy"
         @stop="stop"
-        @again="planAgain"
+        @again="askAgain"
         @mend="tryMend"
       />
       <PlanStart

@@ -28,6 +28,21 @@ defineProps<{ days: Days; trialId: number; zone: string }>()
         runs late, or was planned before this one, plan again from now.
       </p>
     </div>
+    <details v-if="days.plan.says.length" class="quiet">
+      <summary>How it was planned</summary>
+      <ul>
+        <li v-for="says in days.plan.says" :key="says">{{ says }}</li>
+      </ul>
+    </details>
+    <div v-if="days.moved.length" class="sheet moved">
+      <p v-for="each in days.moved" :key="each.trial_id">
+        <template v-if="each.trial_id === trialId">Against the plan before, here </template>
+        <template v-else
+          >In <RouterLink :to="`/trials/${each.trial_id}/coat-and-cure`">{{ each.trial_name }}</RouterLink>,
+        </template>
+        {{ each.says }}
+      </p>
+    </div>
     <p v-if="days.n_left_open" class="sheet left-open">
       {{ days.n_left_open === 1 ? 'One piece of work has' : `${days.n_left_open} pieces of work have` }}
       passed undone. Write down what was done, or plan again from now.
@@ -38,10 +53,17 @@ defineProps<{ days: Days; trialId: number; zone: string }>()
 
 <style scoped>
 .left-open,
+.moved,
 .late-plan {
   margin: 0;
   padding: 10px 16px;
   border-left: 4px solid var(--due);
   list-style: none;
+}
+.moved {
+  border-left-color: var(--line);
+}
+.moved p {
+  margin: 0;
 }
 </style>

@@ -5,6 +5,7 @@ import { words } from '@/api/declared.json'
 import { useOpenTrial } from '@/app/openTrial'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import type { Days } from './model'
+import TrialsBeside from './TrialsBeside.vue'
 
 /** Ask for a plan: from when, and what belongs to each coat. */
 const props = defineProps<{
@@ -21,6 +22,7 @@ const prepares = ref(true)
 const rest = ref<number | null>(0)
 const trouble = ref('')
 const isBusy = ref(false)
+const together = ref<number[]>([])
 const hands = computed(() => props.days.hands.map((each) => each.name).join(', '))
 
 async function ask(): Promise<void> {
@@ -32,6 +34,7 @@ async function ask(): Promise<void> {
     condition_h: rest.value ?? 0,
     again: false,
     mend: '',
+    together_with: together.value,
   })
   isBusy.value = false
 }
@@ -67,7 +70,7 @@ async function ask(): Promise<void> {
       </div>
       <label class="choice"
         ><input v-model="prepares" type="checkbox" /> Plan the preparation too: sanding, raising the grain,
-        charring, cleaning</label
+        charring, washing, cleaning</label
       >
       <label class="choice"
         ><input v-model="weighs" type="checkbox" /> Weigh each panel before and after each coat</label
@@ -77,6 +80,7 @@ async function ask(): Promise<void> {
         <QuantityInput id="plan-rest" v-model="rest" class="short" quantity="hours" />
         <span class="hint">Until their mass changes no more; 24 is usual for boards from another room.</span>
       </div>
+      <TrialsBeside v-model="together" :trials="days.beside" />
       <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
       <button class="press press-main" :disabled="isBusy">Make the plan</button>
     </form>

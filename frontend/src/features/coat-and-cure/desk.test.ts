@@ -10,6 +10,7 @@ import BenchLog from './BenchLog.vue'
 import { operation as pass, turn } from './fixtures'
 import MixRow from './MixRow.vue'
 import type { BenchDay, Days, Operation } from './model'
+import PlanAgain from './PlanAgain.vue'
 import PlanJob from './PlanJob.vue'
 import PlanStart from './PlanStart.vue'
 import ReadingField from './ReadingField.vue'
@@ -18,6 +19,13 @@ import WorkDesk from './WorkDesk.vue'
 
 const NINE = Date.parse('2027-03-02T09:00:00Z')
 const iso = (minutes: number) => new Date(NINE + minutes * 60_000).toISOString()
+const BESIDE: Schemas['TrialBeside'] = {
+  trial_id: 7,
+  trial_name: 'Galley boards',
+  is_planned: true,
+  has_begun: false,
+  is_companion: false,
+}
 const DAY: BenchDay = {
   date: '2027-03-02',
   opens_at: iso(0),
@@ -392,6 +400,23 @@ describe('a plan', () => {
     await shown.find('button').trigger('click')
     expect(shown.emitted('stop')).toHaveLength(1)
   })
+  it('is made again with the trials that it was planned together with, or others, or alone', async () => {
+    const trials = [
+      { ...BESIDE, is_companion: true },
+      { ...BESIDE, trial_id: 9, trial_name: 'Bench' },
+    ]
+    const shown = mount(PlanAgain, { global, props: { trials, isBusy: false } })
+    const key = () => shown.find('.press-main').text()
+    expect(key()).toBe('Plan 2 trials from now')
+    const [one, two] = shown.findAll('input')
+    await two?.setValue(true)
+    await shown.find('form').trigger('submit')
+    await one?.setValue(false)
+    await two?.setValue(false)
+    expect(key()).toBe('Plan this one from now')
+    await shown.find('form').trigger('submit')
+    expect(shown.emitted('plan')).toEqual([[[7, 9]], [[]]])
+  })
   it('says why there is none', () => {
     const shown = show({ state: 'impossible', reasons: ['The wipe-off window is too short.'] })
     expect(shown.find('h2').text()).toBe('There is no such plan')
@@ -401,12 +426,18 @@ describe('a plan', () => {
   })
   it('is asked for with its start, and refused in the server’s words', async () => {
     const send = vi.fn(async () => 'Nobody works at the bench yet.')
-    const days = { is_designed: true, hands: [{ id: 1, name: 'Nell' }], time_zone: 'UTC' } as Days
+    const days = {
+      is_designed: true,
+      hands: [{ id: 1, name: 'Nell' }],
+      time_zone: 'UTC',
+      beside: [BESIDE],
+    } as unknown as Days
     const form = mount(PlanStart, { global, props: { days, trialId: 1, send } })
     await form.find('#plan-from').setValue('2027-03-01T09:00')
     await form.find('#plan-rest').setValue('a day')
     expect((form.find('#plan-rest').element as HTMLInputElement).validationMessage).toContain('Give a number')
     await form.find('#plan-rest').setValue('24')
+    await form.find('.beside input').setValue(true)
     await form.find('form').trigger('submit')
     await flushPromises()
     expect(send).toHaveBeenCalledWith({
@@ -416,6 +447,7 @@ describe('a plan', () => {
       condition_h: 24,
       again: false,
       mend: '',
+      together_with: [7],
     })
     expect(form.find('[role=alert]').text()).toBe('Nobody works at the bench yet.')
   })

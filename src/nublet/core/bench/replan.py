@@ -10,7 +10,7 @@ from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, stand_ins
 from nublet.core.bench.findings import Finding
 from nublet.core.bench.judging import judge
 from nublet.core.bench.keys import DoneBook, DoneWork
-from nublet.core.bench.rest import Late, Rest
+from nublet.core.bench.rest import Rest
 from nublet.core.planning.plan import NoPlan, Plan, Progress, solve_work
 from nublet.core.planning.reasons import find_reasons
 from nublet.core.planning.search import Clock
@@ -30,15 +30,15 @@ class Replan:
         Of what is left; its operations all begin after now.
     findings : tuple of Finding
         Windows that were missed, by what was done and by what is overdue.
-    late : tuple of Late
-        What will be late whatever is done.
+    late : tuple of str
+        What will be late whatever is done, in words.
     left_out : tuple of (str, str)
         Panels, by group and name, that are spoiled: nothing more is planned for them.
     """
 
     plan: Plan | NoPlan
     findings: tuple[Finding, ...]
-    late: tuple[Late, ...]
+    late: tuple[str, ...]
     left_out: tuple[tuple[str, str], ...]
 
 

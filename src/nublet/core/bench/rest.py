@@ -7,7 +7,6 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import partial
-from typing import NamedTuple
 
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.bench.rest_exposures import ExposuresLeft, Lost, bounded, by_size
@@ -31,13 +30,6 @@ from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 
 # Before a coat and after it.
 _WEIGHINGS = 2
-
-
-class Late(NamedTuple):
-    """What will be late whatever is done: a group of its panels, and it in words."""
-
-    group: str
-    says: str
 
 
 class Rest:
@@ -92,7 +84,7 @@ class Rest:
             for chain in self._weighings(number, group, panels):
                 self._add(chain)
             coated += coats
-            for exposure in () if self.spec.is_together and group.boards else group.exposures:
+            for exposure in () if self.spec.is_together else group.exposures:
                 for chain in self.exposures.of_group(number, exposure, panels, coats):
                     self._add(chain)
         for lot in range(len(self.spec.groups), len(self.spec.lots)):
@@ -106,7 +98,7 @@ class Rest:
             for chain in self.exposures.of_board(lot, left, coated, bundle):
                 self._add(chain)
 
-    def open_what_cannot_be_met(self) -> list[Late]:
+    def open_what_cannot_be_met(self) -> list[str]:
         """Order what has a last moment, and drop that moment where no order tried meets it; say which.
 
         What holds a block or an iron since before now comes before all that would take it, whether it must end or not.
@@ -114,7 +106,7 @@ class Rest:
         order = sorted(
             (c for c in self.work.chains if c.not_after_s < FOREVER or _holds(c)), key=lambda c: c.not_after_s
         )
-        late: list[Late] = []
+        late: list[str] = []
         moved: set[int] = set()
         while (stuck := self._first_stuck(order)) is not None:
             chain = order.pop(stuck)
@@ -300,11 +292,10 @@ class Rest:
         anchors = [self.done.coated_s(group, group.panels[panel]) for panel in panels]
         return bounded(number, [block], (), anchors, 0, WEIGH_WITHIN_S, now_s=self.now_s)
 
-    def _say_late(self, chain: Chain) -> Late:
+    def _say_late(self, chain: Chain) -> str:
         lot, block = self.spec.lots[chain.lot], chain.blocks[0]
         names = ", ".join(self.spec.groups[lot[p].group].panels[lot[p].panel] for p in block.panels)
-        group = self.spec.groups[lot[block.panels[0]].group].id
-        return Late(group, f"{names}: {block.kind} of {block.item} cannot be done in its window any more.")
+        return f"{names}: {block.kind} of {block.item} cannot be done in its window any more."
 
 
 def _holds(chain: Chain) -> bool:

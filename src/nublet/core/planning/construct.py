@@ -69,7 +69,6 @@ def split_work(spec: PlanSpec, *, parts: int = 1, seed: int = 0) -> Work:
     """
     work = Work(spec=spec)
     empty = Bench(spec, trial_horizon(spec))
-    coated: list[Chain] = []
     for number, group in enumerate(spec.groups):
         panels = range(len(group.panels))
         coats = _coat_passes(work, empty, number, group) if group.steps else []
@@ -77,8 +76,7 @@ def split_work(spec: PlanSpec, *, parts: int = 1, seed: int = 0) -> Work:
             work.obstacles.append(Obstacle(number))
         coats = numbered(coats, len(work.chains))
         work.chains += coats
-        coated += coats
-        for place, exposure in enumerate(() if spec.is_together and group.boards else group.exposures):
+        for place, exposure in enumerate(() if spec.is_together else group.exposures):
             passes = exposure_passes(
                 spec, number, exposure, panels, lambda chain: empty.place(chain) is not None, parts=parts
             )
@@ -87,13 +85,13 @@ def split_work(spec: PlanSpec, *, parts: int = 1, seed: int = 0) -> Work:
             for chain in numbered(passes, len(work.chains)):
                 work.chains.append(release_chain(chain, coats, group))
     if spec.is_together:
-        _add_bundles(work, empty, coated, seed)
+        _add_bundles(work, empty, seed)
     return work
 
 
-def _add_bundles(work: Work, empty: Bench, coats: Sequence[Chain], seed: int) -> None:
+def _add_bundles(work: Work, empty: Bench, seed: int) -> None:
     """Add the passes of each board through each exposure, held back until all of the board has cured."""
-    spec = work.spec
+    spec, coats = work.spec, list(work.chains)
     for lot in range(len(spec.groups), len(spec.lots)):
         everyone = range(len(spec.lots[lot]))
         releases = released_by_board(spec, lot, coats, everyone)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import chain
 
 from nublet.core.planning.bench import Bench
@@ -163,22 +163,19 @@ def solve_work(
     now_s: int = 0,
 ) -> Plan:
     """Plan the chains of some work; ``standing`` books what stands already on a new bench, at ``now_s``."""
-    n_blocks = sum(len(each.blocks) for each in work.chains) * (
-        _BLOCKS_OF_A_BOARD if work.spec.is_together else 1
-    )
     # Split only when their turn comes, if there is time left for them.
     splits = _PARTS if standing is None and not work.spec.is_together else ()
     others = (split_work(work.spec, parts=parts) for parts in splits)
     ways = chain([work], others)
     is_usual = limit_s is None
     if limit_s is None:
-        limit_s = min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
+        limit_s = _limit_s(work)
     search = begin_search(ways, clock=clock, until=begun + limit_s, seed=seed, standing=standing)
     if standing is None:
         question_ms = min(
             MOST_OF_A_QUESTION_MS, max(_LEAST_OF_A_QUESTION_MS, round(_SHARE_OF_A_QUESTION * limit_s * 1000))
         )
-        bound_s = earliest_end(_loosened(work.spec), search.kept[0].end_s, question_ms)
+        bound_s = earliest_end(work.spec, search.kept[0].end_s, question_ms)
     else:
         bound_s = min(search.kept[0].end_s, earliest_end_of_chains(work, now_s))
     if is_usual:
@@ -204,10 +201,16 @@ def solve_work(
     )
 
 
-def _loosened(spec: PlanSpec) -> PlanSpec:
-    """What a bound is found for: where not all go by boards, all as each is ready, which can only end earlier."""
-    is_whole = all(group.boards or not group.exposures for group in spec.groups)
-    return spec if is_whole else replace(spec, is_together=False)
+def usual_limit_s(spec: PlanSpec) -> float:
+    """Seconds for the search of a plan where none are given: a time that grows with the work."""
+    return _limit_s(split_work(spec))
+
+
+def _limit_s(work: Work) -> float:
+    n_blocks = sum(len(each.blocks) for each in work.chains) * (
+        _BLOCKS_OF_A_BOARD if work.spec.is_together else 1
+    )
+    return min(_MOST_S, _LEAST_S + _PER_BLOCK_S * max(0, n_blocks - _SMALL_BLOCKS))
 
 
 def operations_of(spec: PlanSpec, chains: Iterable[Chain], placement: Placement) -> list[Operation]:

@@ -29,8 +29,6 @@ WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun"
 MAX_PEOPLE = 4
 MAX_PANELS = 1000
 MAX_GROUPS = 60
-# Between a trial and a group or a board of its own, where several trials are planned at once; no name that is typed holds it.
-OF_TRIAL = "\x1e"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,8 +106,7 @@ class CoatStep:
 class PanelGroup:
     """Panels that go through the same steps, cure and exposures. ``condition_h`` they rest before the first coat.
 
-    ``boards`` names for each panel the board that it was cut from; empty where nobody asks, or where it meets its exposures as it is
-    ready while other trials' boards meet theirs together.
+    ``boards`` names for each panel the board that it was cut from; empty where nobody asks.
     """
 
     id: str
@@ -119,11 +116,6 @@ class PanelGroup:
     exposures: tuple[ExposureWork, ...] = ()
     condition_h: float = 0.0
     boards: tuple[str, ...] = ()
-
-    @property
-    def own_id(self) -> str:
-        """Its name in its own trial, where several are planned at once."""
-        return self.id.rpartition(OF_TRIAL)[2]
 
 
 class PanelAt(NamedTuple):
@@ -188,7 +180,7 @@ class PlanSpec:
         For how long an open solvent still fills the air after the last of its panels was coated or wiped.
     is_together : bool
         Whether a board's panels meet each exposure together: one pair of hands begins it on all of them in one sitting, none of
-        another board's between them, once all of the board's panels have cured. Groups that name no boards go as each is ready.
+        another board's between them, once all of the board's panels have cured.
     busy : Busy
         What stands in other plans of the shop.
     """
@@ -276,6 +268,12 @@ def check_plan_spec(spec: PlanSpec) -> None:
         )
     for index, group in enumerate(spec.groups):
         _check_group(group, f"groups.{index}")
+        if spec.is_together and group.exposures and not group.boards:
+            raise PlanError(
+                f"groups.{index} ({group.id!r}) does not name its panels' boards. Exposed together goes by boards: give one "
+                "entry a panel, or leave together out.",
+                field=f"groups.{index}.boards",
+            )
 
 
 def _check_group(group: PanelGroup, where: str) -> None:

@@ -161,4 +161,4 @@ def released_by_board(
 
 def _name(spec: PlanSpec, lot: int, panel: int) -> str:
     at = spec.lots[lot][panel]
-    return f"{spec.groups[at.group].own_id}\x1f{spec.groups[at.group].panels[at.panel]}"
+    return f"{spec.groups[at.group].id}\x1f{spec.groups[at.group].panels[at.panel]}"

@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.sign_in import person_of
-from nublet.web.bench import actions, mix_actions, plan_actions, serializers, shop_serializers
+from nublet.web.bench import actions, asking, mix_actions, plan_actions, serializers, shop_serializers
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import read_instrument, view_bench
 from nublet.web.bench.cups import shop_for_trial
@@ -117,10 +117,8 @@ class PlanView(APIView):
         form = serializers.AskForPlanSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         asked = dict(form.validated_data)
-        start = plan_actions.check_start(asked.pop("start", None))
-        plan_actions.ask_for_plan(
-            person_of(request), trial_id, start_at=start, enqueue=make_plan.enqueue, **asked
-        )
+        start = asking.check_start(asked.pop("start", None))
+        asking.ask_for_plan(person_of(request), trial_id, start_at=start, enqueue=make_plan.enqueue, **asked)
         return _answer(request, trial_id, status.HTTP_202_ACCEPTED)
 
     @extend_schema(responses={202: serializers.DaysSerializer, **REFUSED})

@@ -106,6 +106,10 @@ class BenchPlan(models.Model):
     tried = models.JSONField(default=list)
     # Names of the trials whose plans it was made round.
     beside = models.JSONField(default=list)
+    # The plan that several were asked for with, and made at once with; empty for that plan itself, and for one that is made alone.
+    lead = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="followers")
+    # What it moved to another day of the plan before it: empty, or how many pieces of work, of how many, and the last work's days.
+    moved = models.JSONField(default=dict)
     late = models.JSONField(default=list)
     left_out = models.JSONField(default=list)
 

@@ -1,23 +1,20 @@
-"""Asking for a plan, following it, stopping it: plans are made by a process of their own, so that no request waits."""
+"""Following a plan that was asked for, stopping it, keeping what it comes to."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Sequence
 from datetime import datetime, timedelta
-from typing import Any, cast
-from zoneinfo import ZoneInfo
+from typing import Any
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Q, QuerySet
 
-from nublet.core.errors import PlanError
 from nublet.core.planning.plan import NoPlan, Plan, Progress
-from nublet.formats.schedule_json import plan_spec_to_plain
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock
-from nublet.web.bench.adapters import busy_beside, log_of, operation_rows, spec_for
-from nublet.web.bench.bench_actions import active_hands, bench_of
-from nublet.web.bench.models import BenchPlan, Hands, PanelWork, PlannedOperation, PlanState
+from nublet.web.bench.adapters import log_of, operation_rows
+from nublet.web.bench.models import BenchPlan, Hands, PlannedOperation, PlanState
+from nublet.web.bench.moves import moved_by
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
@@ -28,119 +25,6 @@ SILENT_AFTER = timedelta(seconds=45)
 # A plan from now is ready a moment later, and its first work should not be late by then.
 _READY_AFTER = timedelta(seconds=20)
 _MAX_PROGRESS = 60
-
-
-@transaction.atomic
-def ask_for_plan(
-    actor: Person,
-    trial_id: int,
-    *,
-    start_at: datetime | None = None,
-    weighs: bool = False,
-    condition_h: float = 0.0,
-    prepares: bool = False,
-    again: bool = False,
-    mend: str = "",
-    enqueue: Callable[[int], object] | None = None,
-) -> BenchPlan:
-    """Begin to make a plan.
-
-    Parameters
-    ----------
-    start_at : datetime or None
-        Nothing begins earlier; without a zone it is the shop's own time. ``None`` for now. A plan made again keeps its start.
-    weighs, condition_h
-        As for :func:`nublet.core.planning.trial_work.groups_of`; a plan made again keeps them.
-    prepares : bool
-        Whether sanding and what else comes before the coats is planned too; a plan made again keeps it.
-    again : bool
-        From now: what was done stands.
-    mend : str
-        One of the changes that the newest plan's reasons tell of, to be tried: for this plan, which is asked for as that one was, and for
-        those that are made again after it.
-    enqueue : callable or None
-        Puts the plan's number into the planner's queue once the asking is kept; without it whoever asks makes the plan.
-
-    Raises
-    ------
-    Http404, PermissionDenied
-    PlanError
-        If there is nobody to plan for, or no panel.
-    ConflictError
-        If a plan is being made, or work has begun and the plan is not made again from now.
-    """
-    trial = lock_trial(actor, trial_id, "plan_days")
-    newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
-    if newest is not None and is_running(newest):
-        raise ConflictError("A plan is being made already. Wait for it, or stop it.")
-    before = _asked_like(trial, newest, again=again, mend=mend)
-    tried: list[str] = []
-    if before is not None:
-        start_at, weighs, condition_h = before.start_at, before.weighs, before.condition_h
-        prepares, again, tried = before.prepares, again or before.is_again, list(before.tried)
-    bench = bench_of(actor.shop)
-    now = clock.now()
-    start_at = _shop_moment(start_at or now, bench.time_zone)
-    others = plans_beside(trial, since=now)
-    spec = spec_for(
-        trial,
-        bench,
-        active_hands(actor.shop_id),
-        start_at=start_at,
-        weighs=weighs,
-        condition_h=condition_h,
-        prepares=prepares,
-        busy=busy_beside(others, start_at=start_at, now=now),
-    )
-    plan = BenchPlan.objects.create(
-        trial=trial,
-        is_again=again,
-        # A trial with panels has been designed.
-        designed_at=trial.designed_at or now,
-        start_at=start_at,
-        time_zone=bench.time_zone,
-        weighs=weighs,
-        condition_h=condition_h,
-        prepares=prepares,
-        paces=bench.paces,
-        beside=[plan.trial.name for plan in others],
-        tried=[*tried, *([mend] if mend else [])],
-        spec=plan_spec_to_plain(spec),
-        asked_by=actor,
-        asked_at=now,
-        begun_at=now if enqueue is None else None,
-        beat_at=now,
-    )
-    record(actor, "ask_for_plan", trial, plan=plan.pk, again=again)
-    if enqueue is not None:
-        transaction.on_commit(lambda: enqueue(plan.pk))
-    return plan
-
-
-def _shop_moment(moment: datetime, zone: str) -> datetime:
-    """A moment in whole seconds, as a plan counts; without a zone it is the shop's own time."""
-    zoned = moment if moment.tzinfo is not None else moment.replace(tzinfo=ZoneInfo(zone))
-    return zoned.replace(microsecond=0)
-
-
-def plans_beside(trial: Trial, *, since: datetime) -> list[BenchPlan]:
-    """The plans that hold of the shop's other trials, with work after a moment. One query."""
-    found = standing_plans(trial.shop_id, since=since)
-    return [plan for number, plan in sorted(found.items()) if number != trial.pk]
-
-
-def _asked_like(trial: Trial, newest: BenchPlan | None, *, again: bool, mend: str) -> BenchPlan | None:
-    """The plan whose asking is kept: the newest for a mend to it, the standing one for one made again; ``None`` for a new one."""
-    if mend:
-        if newest is None or not any(mend in told for told in newest.mends):
-            raise ConflictError("The newest plan tells of no such change. Reload the page.", field="mend")
-        return newest
-    standing = standing_plan(trial)
-    if again and standing is None:
-        raise ConflictError("There is no plan yet to make again. Make one first.")
-    if not again and standing is not None and PanelWork.objects.filter(panel__trial=trial).exists():
-        raise ConflictError("Work has begun, so the plan can only be made again from now.")
-    return standing if again else None
 
 
 @transaction.atomic
@@ -157,8 +41,8 @@ def stop_plan(actor: Person, trial_id: int) -> BenchPlan:
     if plan is None:
         raise ConflictError("No plan is being made, so there is nothing to stop.")
     if is_waiting(plan):
-        fail_plan(plan.pk, "It was stopped before its turn came.")
-    BenchPlan.objects.filter(pk=plan.pk).update(is_stop_asked=True)
+        fail_plan(plan.lead_id or plan.pk, "It was stopped before its turn came.")
+    members_of(plan).update(is_stop_asked=True)
     record(actor, "stop_plan", trial, plan=plan.pk)
     plan.refresh_from_db()
     return plan
@@ -167,8 +51,18 @@ def stop_plan(actor: Person, trial_id: int) -> BenchPlan:
 def begin_plan(plan_id: int) -> BenchPlan | None:
     """Take a plan up that was asked for, or again where its planner had died; ``None`` when there is nothing to make."""
     now = clock.now()
-    begun = BenchPlan.objects.filter(pk=plan_id, state=PlanState.RUNNING).update(begun_at=now, beat_at=now)
+    begun = _led_by(plan_id).filter(state=PlanState.RUNNING).update(begun_at=now, beat_at=now)
     return BenchPlan.objects.select_related("trial").get(pk=plan_id) if begun else None
+
+
+def _led_by(plan_id: int) -> QuerySet[BenchPlan]:
+    """A plan and those that are made with it."""
+    return BenchPlan.objects.filter(Q(pk=plan_id) | Q(lead=plan_id)).order_by("pk")
+
+
+def members_of(plan: BenchPlan) -> QuerySet[BenchPlan]:
+    """The plans that are made at once, a plan among them; it alone where it is planned alone."""
+    return _led_by(plan.lead_id or plan.pk)
 
 
 def is_waiting(plan: BenchPlan) -> bool:
@@ -207,18 +101,19 @@ def standing_plans(shop_id: int, *, since: datetime) -> dict[int, BenchPlan]:
     return {plan.trial_id: plan for plan in rows}
 
 
-def tell_progress(plan: BenchPlan, progress: Progress, elapsed_s: float) -> bool:
-    """Keep how far the planner has come; answers whether somebody asked it to stop."""
-    shown = {
-        "elapsed_s": round(elapsed_s, 1),
-        "end_at": (plan.start_at + timedelta(seconds=progress.end_s)).isoformat(),
-        "n_sittings": progress.n_sittings,
-    }
-    last = plan.progress[-1] if plan.progress else {}
-    if last.get("end_at") != shown["end_at"] or last.get("n_sittings") != shown["n_sittings"]:
-        plan.progress = [*plan.progress, shown][-_MAX_PROGRESS:]
-    BenchPlan.objects.filter(pk=plan.pk).update(progress=plan.progress, beat_at=clock.now())
-    return bool(BenchPlan.objects.filter(pk=plan.pk, is_stop_asked=True).exists())
+def tell_progress(plan: BenchPlan, progress: Progress | None, elapsed_s: float, *, start: datetime) -> bool:
+    """Keep how far the planner has come, by the clock that starts at ``start``, if it has a plan yet; answers whether somebody asked it to stop."""
+    if progress is not None:
+        shown = {
+            "elapsed_s": round(elapsed_s, 1),
+            "end_at": (start + timedelta(seconds=progress.end_s)).isoformat(),
+            "n_sittings": progress.n_sittings,
+        }
+        last = plan.progress[-1] if plan.progress else {}
+        if last.get("end_at") != shown["end_at"] or last.get("n_sittings") != shown["n_sittings"]:
+            plan.progress = [*plan.progress, shown][-_MAX_PROGRESS:]
+    members_of(plan).update(progress=plan.progress, beat_at=clock.now())
+    return members_of(plan).filter(is_stop_asked=True).exists()
 
 
 def replan_from(plan: BenchPlan) -> datetime:
@@ -249,7 +144,8 @@ def keep_plan(
     plan.earliest_possible_at = log.moment(made.lower_bound_s)
     plan.n_sittings = made.n_sittings
     plan.says = [
-        *([f"Planned round what stands in {' and '.join(plan.beside)}."] if plan.beside else []),
+        *([f"Planned together with {_names(together)}."] if (together := _companions(plan)) else []),
+        *([f"Planned round what stands in {_names(plan.beside)}."] if plan.beside else []),
         *([f"Tried for this plan: {'; '.join(plan.tried)}."] if plan.tried else []),
         *made.says,
     ]
@@ -258,16 +154,27 @@ def keep_plan(
     rows = operation_rows(plan, made, hands, log.works)
     if before is not None:
         rows += _worked_on(plan, before, log.works)
+        plan.moved = moved_by(before, plan, rows)
+        plan.save(update_fields=["moved"])
     PlannedOperation.objects.bulk_create(rows, batch_size=500)
     return plan
 
 
+def _companions(plan: BenchPlan) -> list[str]:
+    """Names of the trials that are planned at once with a plan's."""
+    return list(members_of(plan).exclude(pk=plan.pk).values_list("trial__name", flat=True))
+
+
+def _names(names: Sequence[str]) -> str:
+    """One, two and three."""
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
+
+
 @transaction.atomic
-def fail_plan(plan_id: int, trouble: str) -> None:
-    """Say that the planner could not go on."""
-    BenchPlan.objects.filter(pk=plan_id, state=PlanState.RUNNING).update(
-        state=PlanState.FAILED, trouble=trouble, ended_at=clock.now()
-    )
+def fail_plan(plan_id: int, trouble: str, *, alone: bool = False) -> None:
+    """Say that the planner could not go on; those that were to be made with it are not either, unless it is ``alone``."""
+    rows = BenchPlan.objects.filter(pk=plan_id) if alone else _led_by(plan_id)
+    rows.filter(state=PlanState.RUNNING).update(state=PlanState.FAILED, trouble=trouble, ended_at=clock.now())
 
 
 def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOperation]:
@@ -297,13 +204,3 @@ def _worked_on(plan: BenchPlan, before: BenchPlan, works: Any) -> list[PlannedOp
             )
         )
     return rows
-
-
-def check_start(start: Any) -> datetime | None:
-    """A moment as it was given, with or without a zone. Raises ``PlanError``."""
-    if start in (None, ""):
-        return None
-    try:
-        return datetime.fromisoformat(cast("str", start))
-    except ValueError as error:
-        raise PlanError(f"{start!r} is no moment; write it as 2027-03-01T09:00.", field="start") from error

@@ -20,6 +20,7 @@ from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
+from nublet.web.bench.beside import MovedIn, TrialBeside, moved_in, trials_beside
 from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
 from nublet.web.bench.far import FarDate, far_dates_of
 from nublet.web.bench.findings import Missed, find_missed
@@ -139,6 +140,8 @@ class DaysView:
     instruments: tuple[str, ...]
     n_left_open: int
     others: tuple[OtherWork, ...]
+    beside: tuple[TrialBeside, ...]
+    moved: tuple[MovedIn, ...]
 
 
 def view_days(
@@ -158,12 +161,10 @@ def view_days(
     now = clock.now()
     plan = standing_plan(trial)
     newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
-    hands = tuple(active_hands(trial.shop_id))
     log = None if plan is None else log_of(plan)
     works = {} if log is None else {key_of(row): row for row in log.works}
     spoiled = spoiled_panels([trial.pk])[trial.pk]
-    operations = [] if plan is None else _operations(plan)
-    rows = [] if log is None else still_wanted(operations, spoiled, works, log.closed)
+    rows = [] if plan is None or log is None else _wanted(plan, log, spoiled, works)
     kitchen = kitchen_of(trial)
     names = names_of(kitchen.protocol)
     cups = cups_ahead(rows, kitchen, works)
@@ -188,7 +189,7 @@ def view_days(
         now=now,
         trial=trial,
         bench=bench,
-        hands=hands,
+        hands=tuple(active_hands(trial.shop_id)),
         plan=plan,
         job=_job(newest, plan, now),
         focus=focus,
@@ -202,8 +203,17 @@ def view_days(
         n_logged=len(works),
         instruments=_instruments(trial.shop_id),
         others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
+        beside=trials_beside(trial, plan, now),
+        moved=() if plan is None else moved_in(plan),
         n_left_open=sum(row.end_at < now and not is_done(row, works) for row in rows),
     )
+
+
+def _wanted(
+    plan: BenchPlan, log: BenchLog, spoiled: set[str], works: Mapping[WorkKey, PanelWork]
+) -> list[PlannedOperation]:
+    """The plan's operations that are work still, or were."""
+    return still_wanted(_operations(plan), spoiled, works, log.closed)
 
 
 def _bench_days(days: Mapping[date, tuple[datetime, datetime, int, int]]) -> tuple[BenchDay, ...]:

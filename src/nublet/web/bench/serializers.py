@@ -13,6 +13,7 @@ from nublet.core.planning.chains import Kind
 from nublet.formats.sheets.page import PAPERS
 from nublet.web.api.parsing import NumberField
 from nublet.web.api.plain import shown
+from nublet.web.bench.beside import MovedIn, TrialBeside
 from nublet.web.bench.cups import CupAhead
 from nublet.web.bench.due import DueThing, DueView
 from nublet.web.bench.far import FarDate
@@ -42,6 +43,9 @@ class AskForPlanSerializer(serializers.Serializer[Any]):
     prepares = serializers.BooleanField(required=False, default=False)
     again = serializers.BooleanField(required=False, default=False)
     mend = serializers.CharField(required=False, default="", allow_blank=True, max_length=300)
+    together_with = serializers.ListField(
+        child=serializers.IntegerField(), required=False, default=list, max_length=20
+    )
 
 
 class ProgressSerializer(serializers.Serializer[Any]):
@@ -197,6 +201,10 @@ OtherWorkSerializer = shown(OtherWork)
 FarDateSerializer = shown(FarDate)
 
 
+TrialBesideSerializer = shown(TrialBeside)
+MovedInSerializer = shown(MovedIn)
+
+
 class DaysSerializer(serializers.Serializer[Any]):
     """A trial's bench days."""
 
@@ -218,6 +226,8 @@ class DaysSerializer(serializers.Serializer[Any]):
     n_logged = serializers.IntegerField()
     n_left_open = serializers.IntegerField()
     others = OtherWorkSerializer(many=True)
+    beside = TrialBesideSerializer(many=True)
+    moved = MovedInSerializer(many=True)
     instruments = serializers.ListField(child=serializers.ChoiceField(choices=INSTRUMENT_KINDS))
 
     def get_is_designed(self, view: Any) -> bool:

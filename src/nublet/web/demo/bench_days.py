@@ -13,12 +13,12 @@ import numpy as np
 
 from nublet.instruments.lines import KINDS
 from nublet.web.bench.actions import BenchEntry, enter_work
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.cups import cups_ahead, kitchen_of
 from nublet.web.bench.making import make
 from nublet.web.bench.mix_actions import empty_mix, mix_for
 from nublet.web.bench.models import PlannedOperation
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.demo.width import for_the_galley, write_down
 from nublet.web.designs.actions import draw_design, start

@@ -15,9 +15,9 @@ from nublet.core.protocols.plain import protocol_as_dict
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 from nublet.core.protocols.steps import with_ladder
 from nublet.core.protocols.tests import Protocol
+from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.making import make
 from nublet.web.bench.models import PanelWork, PlannedOperation, WorkEntry, WorkEntryKind
-from nublet.web.bench.plan_actions import ask_for_plan
 from nublet.web.build_ups.actions import add_build_up
 from nublet.web.build_ups.crossing_actions import set_crossing
 from nublet.web.demo.simulated import enter_simulated
