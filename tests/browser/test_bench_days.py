@@ -22,11 +22,14 @@ from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
 from nublet.web.bench.models import BenchPlan, PanelWork, PlannedOperation, WorkEntry
-from nublet.web.designs.actions import start
+from nublet.web.build_ups.actions import add_build_up, change_build_up
+from nublet.web.build_ups.models import TrialBuildUp
+from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.models import TrialDeviation, TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.readings.actions import BenchEntry as Grade
 from nublet.web.readings.actions import enter_reading
+from nublet.web.trials.actions import create_trial
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
 
@@ -384,6 +387,83 @@ def test_a_plan_is_made_in_the_background_and_shows_how_far_it_is(
     expect(page.get_by_role("heading", name="Planning again from now…")).to_be_visible()
     expect(page.get_by_role("heading", name="Planning again from now…")).to_have_count(0, timeout=30_000)
     assert list(BenchPlan.objects.values_list("state", "is_again")) == [("done", False), ("done", True)]
+
+
+def test_trials_are_planned_together_and_each_tells_what_moved(
+    sign_in: SignIn,
+    owner: Person,
+    planned: Trial,
+    live_server: Any,
+    workers: None,
+    server_clock: ServerClock,
+) -> None:
+    other = create_trial(
+        owner, name="Buffet counter", uses=["dining-table"], species=["white-oak"], boards_per_species=2
+    )
+    add_build_up(owner, other.pk, name="Ousel", family="shellac-dewaxed", coats=2)
+    draw_design(owner, other.pk, seed=9)
+    start(owner, other.pk)
+    # The worker is a process of its own, with a clock of its own; the plan that stands is of another year by it.
+    server_clock.ahead = timedelta()
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/{other.pk}/coat-and-cure")
+    together = page.get_by_role("group", name="Plan these together")
+    together.get_by_label("Saloon tables").focus()
+    page.keyboard.press("Space")
+    page.get_by_role("button", name="Make the plan").click()
+    expect(page.get_by_role("list", name="The day’s work")).to_be_visible(timeout=60_000)
+    page.get_by_text("How it was planned").click()
+    expect(page.get_by_text("Planned together with Saloon tables.")).to_be_visible()
+    page.get_by_role("link", name="Saloon tables", exact=True).first.click()
+    expect(page.get_by_text("Against the plan before, here")).to_contain_text("go to another day")
+    # Asked again, the two of them go together unless the box is cleared.
+    page.get_by_role("button", name="Plan again from now").click()
+    expect(page.get_by_role("button", name="Plan 2 trials from now")).to_be_visible()
+    page.get_by_role("button", name="Leave it as it is").click()
+    plans = BenchPlan.objects.filter(state="done").order_by("pk")
+    assert [(plan.trial.name, plan.lead_id is None) for plan in plans] == [
+        ("Saloon tables", True),
+        ("Buffet counter", True),
+        ("Saloon tables", False),
+    ]
+
+
+def test_a_panel_is_told_to_be_even_by_a_key_and_gets_no_more_coats(
+    sign_in: SignIn, owner: Person, trial: Trial, live_server: Any, server_clock: ServerClock
+) -> None:
+    row = TrialBuildUp.objects.get(trial=trial, name="Marrowby Tung")
+    layer = {"family": "pure-drying-oil", "coats": 3, "stop_rule": "even-sheen"}
+    change_build_up(owner, trial.pk, row.pk, name=row.name, recipe={"layers": [layer]})
+    draw_design(owner, trial.pk, seed=5)
+    set_bench(owner, {"hands": [ALWAYS]})
+    start(owner, trial.pk)
+    make(ask_for_plan(owner, trial.pk), limit_s=0.2)
+    page = sign_in("nell")
+    page.goto(f"{live_server.url}/trials/{trial.pk}/coat-and-cure")
+    codes = take(page, operation(trial, "coat"), "Coat 1")
+    # Before its first coat nothing is even.
+    expect(page.get_by_role("button", name="no more coats")).to_have_count(0)
+    page.get_by_role("button", name="All done").click()
+    saved(page)
+    take(page, operation(trial, "coat", "coat 2"), "Coat 2")
+    expect(page.get_by_role("button", name=f"{codes[0]} is even: no more coats")).to_be_visible()
+    page.keyboard.press("e")
+    turns = page.get_by_role("list", name="Panels of this pass")
+    expect(turns.get_by_role("listitem").filter(has_text=codes[0])).to_contain_text("even, no coat")
+    saved(page)
+    took = page.get_by_role("table", name="Coats until the sheen was even")
+    expect(took).to_contain_text(f"{codes[0]} 1")
+    take(page, operation(trial, "coat", "coat 3"), "Coat 3")
+    expect(turns.get_by_role("listitem").first).to_be_visible()
+    expect(turns).not_to_contain_text(codes[0])
+    assert works(trial, "coat", "coat 2")[codes[0]].is_even
+    assert not TrialDeviation.objects.filter(panel__code=codes[0]).exists()
+    # Taken back, it is coated like the others.
+    take(page, operation(trial, "coat", "coat 2"), "Coat 2")
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name=f"{codes[0]} is even: no more coats")).to_be_visible()
+    saved(page)
+    expect(took).to_have_count(0)
 
 
 def test_the_title_tells_what_is_due_once_asked_to(open_days: Callable[..., Page], planned: Trial) -> None:

@@ -28,7 +28,7 @@ from nublet.web.designs.actions import draw_design, start
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.models import Trial
-from tests.web.conftest import Turned, plan
+from tests.web.conftest import NELL, Turned, plan
 
 
 def another(owner: Person, judge: Person, name: str = "Buffet counter", **more: Any) -> Trial:
@@ -214,6 +214,23 @@ def test_only_a_shops_own_trials_are_planned_and_only_by_keepers(
     assert [each.trial_name for each in view_days(Trial.objects.get(pk=planned.pk)).beside] == [
         "Buffet counter"
     ]
+
+
+def test_what_is_over_or_done_by_hand_is_not_offered(
+    owner: Person, judge: Person, graded: Trial, bench_clock: Turned
+) -> None:
+    set_bench(owner, {"hands": [NELL]})
+    other = another(owner, judge)
+
+    def offered() -> list[str]:
+        return [each.trial_name for each in view_days(Trial.objects.get(pk=third.pk)).beside]
+
+    third = another(owner, judge, "Hearth shelf")
+    assert offered() == ["Buffet counter"]
+    plan(owner, other)
+    assert offered() == ["Buffet counter"]
+    bench_clock.turn(days=400)
+    assert offered() == []
 
 
 def test_over_http(

@@ -9,6 +9,7 @@ from typing import Any
 
 from nublet.web.bench.models import BenchPlan, PanelWork
 from nublet.web.bench.plan_actions import members_of, standing_plans
+from nublet.web.bench.signals import asks_which_were_read
 from nublet.web.trials.models import Trial
 
 # The newest: whoever has more of them under way plans the rest round these.
@@ -36,7 +37,10 @@ class MovedIn:
 
 
 def trials_beside(trial: Trial, plan: BenchPlan | None, now: datetime) -> tuple[TrialBeside, ...]:
-    """The shop's other trials with panels, but for those whose plans have nothing left. At most five queries."""
+    """The shop's other trials with panels, but for those that have nothing left to plan. At most six queries.
+
+    Those are what has a plan that is over, and what was read without one: it is carried out by hand.
+    """
     rows = list(
         Trial.objects.filter(shop=trial.shop_id, designed_at__isnull=False)
         .exclude(pk=trial.pk)
@@ -45,16 +49,13 @@ def trials_beside(trial: Trial, plan: BenchPlan | None, now: datetime) -> tuple[
     )
     if not rows:
         return ()
-    at_work = standing_plans(trial.shop_id, since=now)
-    over = set(
-        BenchPlan.objects.filter(trial__in=[pk for pk, _ in rows], state="done").values_list(
-            "trial", flat=True
-        )
-    ) - set(at_work)
+    numbers = [pk for pk, _ in rows]
+    at_work = set(standing_plans(trial.shop_id, since=now))
+    planned = set(BenchPlan.objects.filter(trial__in=numbers, state="done").values_list("trial", flat=True))
+    answers: list[tuple[Any, Any]] = asks_which_were_read.send(Trial, trials=numbers)
+    over = {number for _, read in answers for number in read or ()} | planned
     begun = set(
-        PanelWork.objects.filter(panel__trial__in=[pk for pk, _ in rows])
-        .values_list("panel__trial", flat=True)
-        .distinct()
+        PanelWork.objects.filter(panel__trial__in=numbers).values_list("panel__trial", flat=True).distinct()
     )
     companions = set() if plan is None else set(members_of(plan).values_list("trial", flat=True))
     return tuple(
@@ -66,7 +67,7 @@ def trials_beside(trial: Trial, plan: BenchPlan | None, now: datetime) -> tuple[
             is_companion=pk in companions,
         )
         for pk, name in rows
-        if pk not in over
+        if pk in at_work or pk not in over
     )[:_MOST]
 
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 from django.dispatch import receiver
 
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.bench.signals import asks_what_was_seen
+from nublet.web.bench.signals import asks_what_was_seen, asks_which_were_read
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
@@ -20,6 +20,13 @@ def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> set[tuple
     """At which looks something was read, by panel and exposure. One query."""
     rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
     return set(rows.values_list("spot__panel__code", "spot__exposure", "look").distinct())
+
+
+@receiver(asks_which_were_read)
+def tell_which_were_read(sender: type[Trial], trials: Collection[int], **_: Any) -> set[int]:
+    """Which trials have readings. One query."""
+    rows = Reading.objects.filter(spot__panel__trial__in=trials, value__isnull=False)
+    return set(rows.values_list("spot__panel__trial", flat=True).distinct())
 
 
 @receiver(judges_chosen)
