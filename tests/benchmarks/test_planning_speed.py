@@ -11,9 +11,11 @@ from typing import Any
 
 import pytest
 
+from nublet.core.bench.joint import Part, plan_jointly
 from nublet.core.bench.replan import replan
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.bound import earliest_end
+from nublet.core.planning.busy import busy_with
 from nublet.core.planning.construct import (
     Placement,
     first_horizon,
@@ -23,7 +25,7 @@ from nublet.core.planning.construct import (
     trial_horizon,
 )
 from nublet.core.planning.plan import Plan, make_plan
-from nublet.core.planning.spec import PlanSpec
+from nublet.core.planning.spec import Busy, PlanSpec
 from nublet.formats.schedule_json import plan_spec_from_plain, plan_to_json
 from tests.core.plan_checks import faults_of, greatest_gap
 from tests.core.plan_specs import large_spec, together
@@ -111,6 +113,50 @@ def test_large_plan_exposed_together(benchmark: Any, n_hot: int) -> None:
     print(benchmark.extra_info)
     if is_measured:
         assert greatest_gap(shown) <= 1.15
+
+
+@pytest.mark.slow
+@pytest.mark.benchmark(group="trials planned at once")
+@pytest.mark.parametrize("n_trials", [2, 3])
+def test_trials_planned_at_once(benchmark: Any, n_trials: int) -> None:
+    """The large case as several trials: the sum of their ends over that of one after the other, each with all the time it wants."""
+    is_measured = not benchmark.disabled
+    whole = together(large_spec() if is_measured else large_spec(n_groups=n_trials))
+    n = len(whole["groups"])
+    plains = [
+        {**whole, "groups": whole["groups"][k * n // n_trials : (k + 1) * n // n_trials]}
+        for k in range(n_trials)
+    ]
+    specs = [plan_spec_from_plain(plain) for plain in plains]
+    limit_s = None if is_measured else 1.0
+    found = benchmark.pedantic(
+        plan_jointly,
+        args=([Part(spec=spec) for spec in specs],),
+        kwargs={"clock": time.monotonic, "limit_s": limit_s},
+        rounds=1,
+    )
+    ends = [each.plan.end_s for each in found]
+    for plain, each in zip(plains, found, strict=True):
+        assert faults_of(plain, plan_to_json(each.plan)) == []
+    plans: list[Plan] = []
+    for spec in specs:
+        taken = [busy_with(plan.spec, plan.operations) for plan in plans]
+        busy = Busy(
+            hands=tuple(one for each in taken for one in each.hands),
+            air=tuple(one for each in taken for one in each.air),
+        )
+        plan = make_plan(replace(spec, busy=busy), clock=time.monotonic, limit_s=limit_s)
+        assert isinstance(plan, Plan)
+        plans.append(replace(plan, spec=spec))
+    ratio = sum(ends) / sum(plan.end_s for plan in plans)
+    benchmark.extra_info |= {
+        "days at once": [round(end / 86_400, 1) for end in ends],
+        "days one after the other": [round(plan.end_s / 86_400, 1) for plan in plans],
+        "sum over sum": round(ratio, 3),
+    }
+    print(benchmark.extra_info)
+    if is_measured:
+        assert ratio <= 1.1
 
 
 @pytest.mark.slow

@@ -1,29 +1,33 @@
 """Several trials of one shop planned at once, none of them first because it was asked for first.
 
-Each is planned round the others. Which goes first decides whom the hands are left for, so that several orders are tried: the
-one that ends soonest alone first, the one that ends latest first, and as they were given. That order is kept in which they end
-soonest altogether, by the sum of their ends, then with fewer sittings at the bench. Then each is planned once more round all the
-others, and moves where it ends sooner by it. One model of all the work at once was measured against this and ended no trial
-sooner: it minds the last end alone.
+Each is planned round those before it. Which goes first decides whom the hands are left for, so that several orders are tried, each
+with little time: the one with the least work first (which, with one pair of hands and no waits, makes the sum of the ends least:
+Smith's rule of 1956), then by the ends that came of that, the soonest first and the latest first, and as they were given. The order
+in which they end soonest altogether, by the sum of their ends, then the last of them, then with fewer sittings at the bench, is
+planned once more with more time; and then each once more round all the others, while there is time. What is best by the same
+measure is kept. One model of all the work at once was measured against this and ended no trial sooner: it minds the last end alone.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 from nublet.core.bench.evenness import Closed
 from nublet.core.bench.keys import DoneWork
 from nublet.core.bench.replan import Replan, replan
 from nublet.core.planning.bench import Bench
+from nublet.core.planning.bound import hands_s
 from nublet.core.planning.busy import busy_with
 from nublet.core.planning.calendar import seconds_since, sitting_at
 from nublet.core.planning.plan import NoPlan, Plan, Progress, make_plan, usual_limit_s
 from nublet.core.planning.search import Clock
 from nublet.core.planning.spec import Busy, PlanSpec
 
-# For all that is planned at once; from now on the bench is waiting.
-_MOST_S, _MOST_AGAIN_S, _LEAST_S = 24.0, 8.0, 0.3
+# For each that is planned at once, all its plans together; from now on the bench is waiting.
+_MOST_S, _MOST_AGAIN_S, _LEAST_S = 12.0, 4.0, 0.3
+_MOST_ORDERS, _FOR_ORDERS, _PATIENCE = 4, 0.4, 1.5
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,49 +88,60 @@ class _Joint:
         self.parts, self.clock, self.tell = parts, clock, tell
         start = min(part.spec.start for part in parts)
         self.later = [round(seconds_since(start, part.spec.start)) for part in parts]
-        n = len(parts)
-        # Each alone, three orders but for their first, and each once more.
-        n_solved = 2 * n + 3 * (n - 1)
-        most_s = _MOST_AGAIN_S if any(part.now_s is not None for part in parts) else _MOST_S
-        self.each_s = [
-            min(usual_limit_s(part.spec), max(_LEAST_S, most_s / n_solved))
-            if limit_s is None
-            else limit_s / n_solved
-            for part in parts
-        ]
+        if limit_s is None:
+            is_again = any(part.now_s is not None for part in parts)
+            limit_s = len(parts) * (_MOST_AGAIN_S if is_again else _MOST_S)
+        # First plans of much work take longer than their share: then fewer orders are tried.
+        self.until = clock() + _PATIENCE * limit_s
+        n_orders = min(math.factorial(len(parts)), _MOST_ORDERS)
+        usual_s = [usual_limit_s(part.spec) for part in parts]
+        self.first_s = _share(_FOR_ORDERS * limit_s / n_orders, usual_s)
+        self.again_s = _share((1 - _FOR_ORDERS) * limit_s, usual_s)
         self.best: _Made | None = None
         self.worth = (0, 0, 0)
         self.is_stopped = False
 
     def run(self) -> list[Replan | None]:
         numbers = range(len(self.parts))
-        alone = {number: self._plan(number, {}) for number in numbers}
-        if any(isinstance(made.plan, NoPlan) for made in alone.values()):
-            return [alone[n] if isinstance(alone[n].plan, NoPlan) else None for n in numbers]
-        for order in self._orders(alone):
-            if self.is_stopped and self.best is not None:
-                break
-            made = {order[0]: alone[order[0]]}
-            for number in order[1:]:
-                made[number] = self._plan(number, made)
-            self._keep(made)
+        by_work = sorted(numbers, key=lambda number: (_work_s(self.parts[number].spec), number))
+        first = self._in_order(by_work, self.first_s)
+        if self.best is None:
+            return [first[n] if isinstance(first[n].plan, NoPlan) else None for n in numbers]
+        soonest = sorted(numbers, key=lambda number: (self._end_s(number, first[number]), number))
+        for order in dict.fromkeys(map(tuple, (soonest, soonest[::-1], numbers))):
+            if order != tuple(by_work):
+                self._in_order(order, self.first_s)
+        self._in_order(tuple(self.best), self.again_s)
         self._polish()
-        found = self.best or alone
-        return [found[number] for number in numbers]
+        return [self.best[number] for number in numbers]
 
-    def _orders(self, alone: _Made) -> Iterator[tuple[int, ...]]:
-        soonest = tuple(sorted(alone, key=lambda number: (self._end_s(number, alone[number]), number)))
-        yield from dict.fromkeys([soonest, soonest[::-1], tuple(alone)])
+    @property
+    def _is_over(self) -> bool:
+        return self.best is not None and (self.is_stopped or self.clock() >= self.until)
+
+    def _in_order(self, order: Sequence[int], limits_s: Sequence[float]) -> _Made:
+        """Plan them one after the other, each round those before it; kept if all can be and it is the best so far."""
+        made: _Made = {}
+        for number in order:
+            if self._is_over:
+                return made
+            made[number] = self._plan(number, made, limits_s[number])
+        if all(isinstance(each.plan, Plan) for each in made.values()):
+            self._keep(made)
+        return made
 
     def _polish(self) -> None:
-        """Plan each once more round all the others, the one that ends last first."""
-        for number in sorted(self.best or {}, key=lambda n: -self._end_s(n, (self.best or {})[n])):
-            if self.is_stopped or self.best is None:
+        """Plan each once more round all the others, the one that ends last first, while there is time."""
+        best = self.best or {}
+        for number in sorted(best, key=lambda n: -self._end_s(n, best[n])):
+            if self._is_over:
                 return
-            others = {other: made for other, made in self.best.items() if other != number}
-            self._keep({**others, number: self._plan(number, others)})
+            others = {other: made for other, made in (self.best or {}).items() if other != number}
+            again = self._plan(number, others, self.first_s[number])
+            if isinstance(again.plan, Plan):
+                self._keep({**others, number: again})
 
-    def _plan(self, number: int, beside: _Made) -> Replan:
+    def _plan(self, number: int, beside: _Made, limit_s: float) -> Replan:
         """One of them round others that are planned."""
         part = self.parts[number]
         busy = [
@@ -141,7 +156,6 @@ class _Joint:
                 air=tuple(taken for each in (part.spec.busy, *busy) for taken in each.air),
             ),
         )
-        limit_s = self.each_s[number]
         if part.now_s is None:
             made = make_plan(spec, clock=self.clock, limit_s=limit_s, tell=self._told)
             found = Replan(plan=made, findings=(), late=(), left_out=())
@@ -184,3 +198,13 @@ class _Joint:
     def _end_s(self, number: int, made: Replan) -> int:
         """When its last work ends, seconds since the earliest start of all."""
         return (made.plan.end_s if isinstance(made.plan, Plan) else 0) + self.later[number]
+
+
+def _work_s(spec: PlanSpec) -> int:
+    """Seconds that hands are at a trial's work, as it is asked for."""
+    return sum(len(group.panels) * hands_s(group) for group in spec.groups)
+
+
+def _share(limit_s: float, usual_s: Sequence[float]) -> list[float]:
+    """Seconds for each of some plans, out of so many for all, no more than each would take alone."""
+    return [min(each, max(_LEAST_S, limit_s / len(usual_s))) for each in usual_s]

@@ -95,7 +95,7 @@ class _Bound:
 
     def of_hands(self) -> int:
         """When so many hands can have done all the work there is."""
-        work = sum(len(group.panels) * _work_of(group) for group in self.spec.groups)
+        work = sum(len(group.panels) * hands_s(group) for group in self.spec.groups)
         return self._when_done(work)
 
     def of_the_flow(self) -> int:
@@ -232,7 +232,8 @@ def _first_coat(group: PanelGroup) -> int:
     return _coating(replace(group, steps=group.steps[:1]))
 
 
-def _work_of(group: PanelGroup) -> int:
+def hands_s(group: PanelGroup) -> int:
+    """Seconds that hands are at the work of one panel of a group."""
     total = _coating(group)
     for exposure in group.exposures:
         total += int(exposure.hands_min * 60)

@@ -140,7 +140,6 @@ def keep_plan(
         return plan
     log = log_of(plan)
     plan.state = PlanState.DONE
-    plan.last_work_at = log.moment(made.end_s)
     plan.earliest_possible_at = log.moment(made.lower_bound_s)
     plan.n_sittings = made.n_sittings
     plan.says = [
@@ -149,13 +148,13 @@ def keep_plan(
         *([f"Tried for this plan: {'; '.join(plan.tried)}."] if plan.tried else []),
         *made.says,
     ]
-    plan.save()
     hands = {row.name: row for row in Hands.objects.filter(shop=plan.trial.shop_id)}
     rows = operation_rows(plan, made, hands, log.works)
-    if before is not None:
-        rows += _worked_on(plan, before, log.works)
-        plan.moved = moved_by(before, plan, rows)
-        plan.save(update_fields=["moved"])
+    rows += [] if before is None else _worked_on(plan, before, log.works)
+    # Where nothing is left the last work is what was done.
+    plan.last_work_at = max((row.end_at for row in rows), default=log.moment(made.end_s))
+    plan.moved = {} if before is None else moved_by(before, plan, rows)
+    plan.save()
     PlannedOperation.objects.bulk_create(rows, batch_size=500)
     return plan
 
