@@ -51,6 +51,7 @@ def main(address: str, folder: Path) -> None:
         shoot(nell, f"/trials/{racks}/protocol", "protocol", ".line")
         shoot(nell, "/shelf/protocols", "protocols", "main a")
         shoot(nell, f"/trials/{saloon}/candidates", "candidates", ".candidate")
+        shoot(nell, f"/trials/{ids['Halt benches']}/build-ups", "factors", ".grid")
         nell.goto(f"{address}/trials/{racks}/build-ups")
         nell.click(".one:has-text('Tung, shellac, satin')")
         nell.wait_for_load_state("networkidle")

@@ -9,6 +9,7 @@ import StateView from '@/kit/StateView.vue'
 import { quantityOf } from '@/kit/units'
 import BareControls from './BareControls.vue'
 import CrossingPanel from './CrossingPanel.vue'
+import CrossingStands from './CrossingStands.vue'
 import { freeName, type BuildUpDetail, type BuildUps } from './model'
 import RecipeEditor from './RecipeEditor.vue'
 import SchoolsBar from './SchoolsBar.vue'
@@ -156,6 +157,7 @@ function families(): readonly Schemas['Family'][] {
         :families="families()"
         @made="crossed"
       />
+      <CrossingStands v-else :trial-id="trialId" :build-ups="view.build_ups" />
       <p v-if="said" role="status">{{ said }}</p>
       <p v-if="copyTrouble" class="late" role="alert">{{ copyTrouble }}</p>
       <div class="desk">

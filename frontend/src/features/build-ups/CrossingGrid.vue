@@ -121,6 +121,9 @@ const columns = computed(() =>
 .grid th .head {
   color: var(--ink);
 }
+.head:disabled {
+  cursor: default;
+}
 .head:focus-visible {
   outline-offset: -3px;
 }

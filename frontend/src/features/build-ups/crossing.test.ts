@@ -15,6 +15,7 @@ import {
   type CrossingDraft,
 } from './crossing'
 import CrossingPanel from './CrossingPanel.vue'
+import CrossingStands from './CrossingStands.vue'
 import type { BuildUpDetail } from './model'
 
 const FIVE = ['Hardoil', 'Tung', 'Varnish', 'Satin', 'Shellac']
@@ -127,5 +128,30 @@ describe('the factors on the screen', () => {
     expect(presses + 1).toBeLessThan(25)
     expect(sent[0]).toMatchObject({ bare_at: [], out: [] })
     expect(panel.emitted('made')?.[0]?.[1]).toContain('30 cells')
+  })
+  it('stand on the page of a trial that has started, with nothing to press', async () => {
+    const crossing = {
+      factors: [
+        { kind: 'finish', on: 'panels', levels: [{ name: 'Tung' }, { name: 'Satin' }] },
+        { kind: 'top', on: 'sections', levels: [{ name: 'none' }, { name: 'paste wax' }] },
+      ],
+      out: [['Satin', 'paste wax']],
+    }
+    const answer = (plain: unknown) =>
+      vi.stubGlobal(
+        'fetch',
+        vi.fn(async () => Response.json({ crossing: plain, preparations: [] })),
+      )
+    answer(crossing)
+    const shown = mount(CrossingStands, { props: { trialId: 1, buildUps } })
+    await flushPromises()
+    expect(shown.find('.says').text()).toBe('2 build-ups × 2 sections of each panel: 3 cells')
+    expect(shown.findAll('td.out')).toHaveLength(1)
+    expect(shown.findAll('button').length).toBeGreaterThan(0)
+    expect((shown.find('fieldset').element as HTMLFieldSetElement).disabled).toBe(true)
+    answer({})
+    const without = mount(CrossingStands, { props: { trialId: 2, buildUps } })
+    await flushPromises()
+    expect(without.find('section').exists()).toBe(false)
   })
 })
