@@ -127,6 +127,26 @@ def test_what_has_begun_is_planned_again_from_now_beside_what_has_not(
     ]
 
 
+def test_one_that_is_to_start_later_does_when_it_is_planned_again_with_another(
+    owner: Person, planned: Trial, buffet: Trial, bench_clock: Turned
+) -> None:
+    later = bench_clock.now() + timedelta(days=5)
+    plan(owner, buffet, start_at=later)
+    coat_first(owner, planned, bench_clock.turn(minutes=5))
+    first, second = at_once(owner, buffet, planned, again=True)
+    assert (first.start_at, first.is_again) == (later, True)
+    assert min(first.operations.values_list("start_at", flat=True)) >= later
+    # The other does not wait for it.
+    now = bench_clock.now()
+    assert second.operations.filter(start_at__gt=now, start_at__lt=later).exists()
+    # Nothing begun on any, they keep the first one's start as one alone would.
+    third = another(owner, buffet.judges.get(), "Hearth shelf")
+    one, two = at_once(owner, buffet, third, again=True)
+    assert one.start_at == later
+    assert min(one.operations.values_list("start_at", flat=True)) >= later
+    assert min(two.operations.values_list("start_at", flat=True)) > now
+
+
 def test_alone_it_goes_round_the_others_and_moves_nothing_there(
     owner: Person, planned: Trial, buffet: Trial, bench_clock: Turned
 ) -> None:
@@ -148,7 +168,10 @@ def test_where_one_cannot_be_planned_none_is_and_its_mend_plans_both(
     plan(owner, cold)
     was = standing(planned), standing(cold)
     set_bench(owner, {"heat_blocks": 0})
-    stuck = make(ask_for_plan(owner, planned.pk, together_with=[cold.pk]), limit_s=0.1)
+    monday = bench_clock.now() + timedelta(days=3)
+    asked = ask_for_plan(owner, planned.pk, start_at=monday, together_with=[cold.pk])
+    stuck = make(asked, limit_s=0.1)
+    assert stuck.start_at == monday
     beside = BenchPlan.objects.filter(trial=cold).latest("pk")
     assert (stuck.state, beside.state) == ("impossible", "failed")
     assert "Saloon tables, planned together with this, cannot be planned" in beside.trouble
@@ -157,6 +180,7 @@ def test_where_one_cannot_be_planned_none_is_and_its_mend_plans_both(
     lead = make(ask_for_plan(owner, planned.pk, mend=mend), limit_s=0.1)
     assert (standing(planned), standing(cold).lead) == (lead, lead)
     assert f"Tried for this plan: {mend}." in lead.says
+    assert {plan.start_at for plan in (lead, standing(cold))} == {stuck.start_at}
 
 
 def test_they_wait_stop_and_fail_as_one(

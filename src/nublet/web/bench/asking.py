@@ -157,20 +157,27 @@ def _has_begun(trial: Trial) -> bool:
 def _all_from_one_moment(
     members: Sequence[tuple[Trial, _Asked]], start_at: datetime | None
 ) -> list[tuple[Trial, _Asked]]:
-    """What several trials are asked for, planned at once: those on which no work has begun start together.
+    """What several trials are asked for, planned at once: all anew from the first one's start, or all from now.
 
-    Raises ``PlanError`` where they are to start later and others have begun.
+    From now it is where work has begun on any, or the first is made again; what has begun, and the first, keep their starts.
+    Raises ``PlanError`` where all are to start later and work has begun.
     """
     if len(members) == 1:
         return list(members)
+    _, lead = members[0]
     begun = [trial for trial, asked in members if asked.again and _has_begun(trial)]
     if begun and start_at is not None:
         raise PlanError(
             f"Work has begun on {begun[0].name}, so that all are planned from now. Leave the time at which to begin empty.",
             field="start",
         )
+    if not begun and not lead.again:
+        return [(trial, replace(asked, again=False, start_at=lead.start_at)) for trial, asked in members]
     return [
-        (trial, replace(asked, again=bool(begun), start_at=asked.start_at if trial in begun else start_at))
+        (
+            trial,
+            replace(asked, again=True, start_at=asked.start_at if trial in begun or asked is lead else None),
+        )
         for trial, asked in members
     ]
 

@@ -49,7 +49,7 @@ def _make_jointly(
             # What was tried for one of them holds beside the others too.
             _mended_until_it_goes(member, partial(_made, member, None, 0.0))
     logs = [log_of(member) for member in members]
-    moment = max(replan_from(member) for member in members) if lead.is_again else None
+    moments = [replan_from(member) if lead.is_again else None for member in members]
     made = plan_jointly(
         [
             Part(
@@ -58,7 +58,7 @@ def _make_jointly(
                 done=log.done(running_until=moment, with_skipped=True) if moment else (),
                 closed=log.closed if moment else {},
             )
-            for log in logs
+            for log, moment in zip(logs, moments, strict=True)
         ],
         clock=time.monotonic,
         tell=tell,
