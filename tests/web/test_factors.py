@@ -176,6 +176,7 @@ def test_a_section_that_is_out_on_one_build_up_is_not_coated_there_and_does_not_
     trial = set_crossing(owner, draft.pk, {**crossed, "out": [["wax", "film"]]})
     assert trial.build_ups.get(name="wax").sections_out == ["film"]
     on = {row.plain["name"]: [each.build_up for each in row.on] for row in view_sections(trial)}
+    assert {row.plain["name"]: row.out for row in view_sections(trial)}["film"] == ("wax",)
     assert ("wax" in on["nothing"], "wax" in on["film"], "shellac-dewaxed" in on["film"]) == (
         True,
         False,

@@ -182,6 +182,10 @@ function tryWithoutWax(): Promise<void> {
             <FindingsList :findings="each.findings" />
           </div>
         </details>
+        <p v-if="rowOf(section)!.out.length" class="quiet">
+          Not compared on {{ rowOf(section)!.out.join(', ') }}: there it stays as the panel is, is read like
+          the others, and does not count.
+        </p>
         <p class="figures">
           <span v-for="each in rowOf(section)!.on" :key="each.build_up">
             {{ each.build_up }}:

@@ -6,7 +6,7 @@ import SectionsPanel from './SectionsPanel.vue'
 import { draftOfSections, missingInSections, sectionWords, standingOf, type SectionRow } from './sections'
 
 const ROWS: SectionRow[] = [
-  { section: { name: 'nothing on top', coats: null, layers: [] }, layers: [], on: [] },
+  { section: { name: 'nothing on top', coats: null, layers: [] }, layers: [], on: [], out: [] },
   {
     section: { name: 'waxed', coats: 2, layers: [{ family: 'wax', coats: 1 }] },
     layers: [{ name: 'Wax', family: 'wax', seat: 'top', coats: 1 }],
@@ -22,6 +22,7 @@ const ROWS: SectionRow[] = [
       },
       { build_up: 'Skarn Waterborne Satin', findings: [], is_blocked: true, cost_per_m2: null, days: 12 },
     ],
+    out: ['Pikelaw Board Oil'],
   },
 ]
 
@@ -92,5 +93,6 @@ describe('the sections on the screen', () => {
     expect(panel.text()).toContain('Will not hold on Skarn Waterborne Satin')
     expect(panel.text()).toContain('On 1 of 2 build-ups there is something to know')
     expect(panel.text()).toContain('It stays soft.')
+    expect(panel.text()).toContain('Not compared on Pikelaw Board Oil')
   })
 })

@@ -80,11 +80,15 @@ class SectionOn:
 
 @dataclass(frozen=True, kw_only=True)
 class SectionRow:
-    """A section of each panel. ``plain`` is its recipe as it is stored, ``layers`` what it puts on top."""
+    """A section of each panel. ``plain`` is its recipe as it is stored, ``layers`` what it puts on top.
+
+    ``out`` are the build-ups on which it is not compared.
+    """
 
     plain: dict[str, Any]
     layers: tuple[Layer, ...]
     on: tuple[SectionOn, ...]
+    out: tuple[str, ...]
 
 
 def view_sections(trial: Trial) -> tuple[SectionRow, ...]:
@@ -103,6 +107,7 @@ def view_sections(trial: Trial) -> tuple[SectionRow, ...]:
                 for row in rows
                 if row.pk in recipes and section.name not in row.sections_out
             ),
+            out=tuple(row.name for row in rows if section.name in row.sections_out),
         )
         for section in sections_of(trial)
     )

@@ -116,6 +116,7 @@ class SectionRowSerializer(serializers.Serializer[Any]):
     section = SectionFieldsSerializer(source="plain")
     layers = DrawnLayerSerializer(many=True)
     on = shown(SectionOn)(many=True)
+    out = serializers.ListField(child=serializers.CharField())
 
 
 class SectionsSerializer(serializers.Serializer[Any]):
