@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from hypothesis import HealthCheck, given, settings
 
+from nublet.core.bench.keys import DoneWork
 from nublet.core.errors import PlanError
 from nublet.core.planning.busy import busy_with
 from nublet.core.planning.plan import Plan, make_plan
@@ -94,6 +95,56 @@ def test_a_heat_block_that_another_plan_has_is_waited_for() -> None:
     (lift,) = [o for o in first.operations if o.kind == "lift"]
     (lay,) = [o for o in beside.operations if o.kind == "lay"]
     assert lay.start_s >= lift.end_s
+
+
+def test_what_was_just_coated_still_fills_the_air_and_the_rack_and_takes_no_hands() -> None:
+    shop = {"airing_min": 120, "rack_places": 8}
+    first = made(SMALL | shop)
+    # The first pass, coated and wiped; the others come on later days.
+    coats = [o for o in first.operations if o.start_s < 43_200]
+    assert {o.item for o in coats} == {"A1"}
+    now_s = coats[-1].end_s
+    done = [
+        DoneWork(
+            group=panel.group,
+            panel=panel.panel,
+            item=o.item,
+            kind=o.kind,
+            start_s=panel.start_s,
+            end_s=panel.end_s,
+        )
+        for o in coats
+        for panel in o.panels
+    ]
+    left = busy_with(first.spec, first.operations, done=done, since_s=now_s)
+    assert min(each.start_s for each in left.hands) >= now_s
+    wet = [each for each in left.air if each.start_s < now_s < each.end_s]
+    assert sum(each.rack_places for each in wet) == len({each.panel for each in done})
+    assert {each.hazards for each in wet if each.hazards} == {("solvent",)}
+    # A hot block is not laid in the vapour of what another trial's coats give off, though nobody will touch these again today.
+    hot = changed("groups.0.exposures.0.heat_block", True, SMALL | shop)
+    hot["groups"][0] |= {"steps": [], "panels": 1, "cure_h": 0}
+    spec = plan_spec_from_plain(hot)
+    beside = make_plan(type(spec)(**{**vars_of(spec), "busy": left}), clock=time.monotonic, limit_s=0.1)
+    assert isinstance(beside, Plan)
+    (lay,) = [o for o in beside.operations if o.kind == "lay"]
+    assert lay.start_s >= now_s + 120 * 60
+    # What was over by then is nothing any more.
+    over = busy_with(first.spec, (), done=done, since_s=now_s + 400 * 86_400)
+    assert over == Busy()
+
+
+def test_a_coat_that_is_on_and_not_wiped_holds_until_it_is() -> None:
+    first = made(SMALL)
+    (coat, *_) = [o for o in first.operations if (o.kind, o.item) == ("coat", "A1")]
+    done = [
+        DoneWork(group="A", panel=p.panel, item="A1", kind="coat", start_s=p.start_s, end_s=p.end_s)
+        for p in coat.panels
+    ]
+    later = [o for o in first.operations if o.start_s >= coat.end_s]
+    taken = busy_with(first.spec, later, done=done, since_s=coat.end_s)
+    wipe = min(o.end_s for o in later if (o.kind, o.item) == ("wipe", "A1"))
+    assert [each for each in taken.air if each.start_s <= coat.end_s and each.end_s >= wipe - 600]
 
 
 def test_what_is_busy_goes_out_and_comes_back_and_nothing_is_nothing() -> None:

@@ -17,6 +17,7 @@ from nublet.core.errors import PlanError
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import making, plan_actions
 from nublet.web.bench.actions import BenchEntry, enter_work
+from nublet.web.bench.adapters import busy_beside
 from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
@@ -159,6 +160,22 @@ def test_alone_it_goes_round_the_others_and_moves_nothing_there(
     assert [each.trial_name for each in view_days(Trial.objects.get(pk=planned.pk)).moved] == [
         "Saloon tables"
     ]
+
+
+def test_what_another_trial_has_just_coated_lies_on_the_rack_still(
+    owner: Person, planned: Trial, bench_clock: Turned
+) -> None:
+    set_bench(owner, {"rack_places": 60})
+    plan(owner, planned)
+    work = coat_first(owner, planned, bench_clock.turn(minutes=30))
+    now = bench_clock.turn(minutes=5)
+    taken = busy_beside([standing(planned)], start_at=now, now=now)
+    lying = [each for each in taken.air if each.start_s < 0 < each.end_s]
+    assert sum(each.rack_places for each in lying) == len(work.panels)
+    # It was done half an hour after it was planned, and is planned nowhere any more.
+    assert min(each.end_s for each in taken.hands) > 0
+    later = busy_beside([standing(planned)], start_at=now, now=now + timedelta(days=400))
+    assert (later.hands, later.air) == ((), ())
 
 
 def test_where_one_cannot_be_planned_none_is_and_its_mend_plans_both(

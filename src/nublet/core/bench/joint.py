@@ -145,7 +145,13 @@ class _Joint:
         """One of them round others that are planned."""
         part = self.parts[number]
         busy = [
-            busy_with(made.plan.spec, made.plan.operations, later_s=self.later[other] - self.later[number])
+            busy_with(
+                made.plan.spec,
+                made.plan.operations,
+                later_s=self.later[other] - self.later[number],
+                done=self.parts[other].done,
+                since_s=-math.inf if part.now_s is None else part.now_s,
+            )
             for other, made in beside.items()
             if isinstance(made.plan, Plan)
         ]

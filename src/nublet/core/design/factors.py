@@ -297,9 +297,7 @@ def layers_with_coats(layers: Sequence[Layer], coats: int) -> tuple[Layer, ...]:
         n = min(layer.coats, left)
         left -= n
         if n:
-            found.append(
-                replace(layer, coats=n, notes=layer.notes[:n], thinned_by_coat=layer.thinned_by_coat[:n])
-            )
+            found.append(layer.first(n))
     if left:
         found[-1] = replace(found[-1], coats=found[-1].coats + left)
     return tuple(found)

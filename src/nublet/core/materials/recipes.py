@@ -94,6 +94,12 @@ class Layer:
             self, coats=1, thinned_pct=self.thinned_of(coat), thinned_by_coat=(), notes=(self.note_of(coat),)
         )
 
+    def first(self, coats: int) -> Layer:
+        """So many of its coats from the first on, with what is said of these alone."""
+        return replace(
+            self, coats=coats, thinned_by_coat=self.thinned_by_coat[:coats], notes=self.notes[:coats]
+        )
+
     def note_of(self, coat: int) -> str:
         """The tester's words for a coat, from 1; empty for none."""
         return self.notes[coat - 1] if coat <= len(self.notes) else ""

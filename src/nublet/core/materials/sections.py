@@ -61,7 +61,7 @@ def recipe_on_section(base: Recipe, section: SectionRecipe) -> Recipe:
         coats = min(layer.coats, left)
         left -= coats
         if coats:
-            layers.append(layer if coats == layer.coats else replace(layer, coats=coats))
+            layers.append(layer.first(coats))
     if section.layers:
         return replace(base, layers=(*layers, *section.layers), final="none", final_product=None)
     return replace(base, layers=tuple(layers))

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Protocol
 
 from nublet.core.planning.chains import Hazard, Occupation
 from nublet.core.planning.exposures import exposure_occupations
@@ -20,10 +22,52 @@ class _Piece:
     end_s: float
 
 
+# Group, panel, item, kind and act.
 _Key = tuple[str, str, str, str, str]
+# A coat is weighed twice, and a test looked at often: that one was done tells nothing of the next.
+_MANY_TIMES = ("weigh", "look")
 
 
-def busy_with(spec: PlanSpec, operations: Iterable[Operation], *, later_s: float = 0.0) -> Busy:
+class DonePiece(Protocol):
+    """One piece of work on one panel as it was done, by the clock of its own plan."""
+
+    @property
+    def group(self) -> str:
+        """The panel's group."""
+
+    @property
+    def panel(self) -> str:
+        """Its name."""
+
+    @property
+    def item(self) -> str:
+        """Id of the coat or of the exposure."""
+
+    @property
+    def kind(self) -> str:
+        """As of an operation."""
+
+    @property
+    def act(self) -> str:
+        """Id of an act; empty for all else."""
+
+    @property
+    def start_s(self) -> float:
+        """When it began."""
+
+    @property
+    def end_s(self) -> float:
+        """When it ended."""
+
+
+def busy_with(
+    spec: PlanSpec,
+    operations: Iterable[Operation],
+    *,
+    later_s: float = 0.0,
+    done: Iterable[DonePiece] = (),
+    since_s: float = -math.inf,
+) -> Busy:
     """What the operations of a plan take of the shop.
 
     Parameters
@@ -34,8 +78,14 @@ def busy_with(spec: PlanSpec, operations: Iterable[Operation], *, later_s: float
         Those that still stand.
     later_s : float
         How many seconds later that plan starts than the one that is made round it.
+    done : iterable of DonePiece
+        What was done of it: a coat that was just put on still fills the air and the rack, and what lies on a block holds it. What
+        was done takes no hands any more, wherever it is planned.
+    since_s : float
+        What was over by then, by the clock of the plan that is made round it, is left out.
     """
-    listed = list(operations)
+    worked = list(done)
+    listed = list(_not_done(operations, {_key_of(each) for each in worked}))
     hands = tuple(
         BusyHands(
             name=spec.people[each.person].name,
@@ -45,7 +95,9 @@ def busy_with(spec: PlanSpec, operations: Iterable[Operation], *, later_s: float
         )
         for each in listed
     )
-    pieces: dict[_Key, _Piece] = {}
+    pieces: dict[_Key, _Piece] = {
+        _key_of(each): _Piece(each.start_s + later_s, each.end_s + later_s) for each in worked
+    }
     for each in listed:
         for panel in each.panels:
             if each.kind != "look":
@@ -56,8 +108,26 @@ def busy_with(spec: PlanSpec, operations: Iterable[Operation], *, later_s: float
         for group in spec.groups
         for name in group.panels
         for taken in (*_of_coats(spec, group, name, pieces), *_of_exposures(group, name, pieces))
+        if taken.end_s > since_s
     ]
     return Busy(hands=hands, air=tuple(air))
+
+
+def _key_of(done: DonePiece) -> _Key:
+    return done.group, done.panel, done.item, done.kind, done.act
+
+
+def _not_done(operations: Iterable[Operation], done: set[_Key]) -> Iterator[Operation]:
+    """Operations with the panels on which they are still to be done."""
+    for each in operations:
+        left = tuple(
+            panel
+            for panel in each.panels
+            if each.kind in _MANY_TIMES
+            or (panel.group, panel.panel, each.item, each.kind, each.act) not in done
+        )
+        if left:
+            yield replace(each, panels=left)
 
 
 def _of_coats(

@@ -191,7 +191,13 @@ def busy_beside(plans: Iterable[BenchPlan], *, start_at: datetime, now: datetime
             )
             for operation in made.operations
         ]
-        taken = busy_with(log.spec, operations, later_s=seconds_since(start_at, plan.start_at))
+        taken = busy_with(
+            log.spec,
+            operations,
+            later_s=seconds_since(start_at, plan.start_at),
+            done=log.done(running_until=now),
+            since_s=seconds_since(start_at, now),
+        )
         hands += taken.hands
         air += taken.air
     return Busy(hands=tuple(hands), air=tuple(air))

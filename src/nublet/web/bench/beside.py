@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from django.db.models import Exists, OuterRef
+
 from nublet.web.bench.models import BenchPlan, PanelWork
 from nublet.web.bench.plan_actions import members_of, standing_plans
 from nublet.web.bench.signals import asks_which_were_read
@@ -54,9 +56,9 @@ def trials_beside(trial: Trial, plan: BenchPlan | None, now: datetime) -> tuple[
     planned = set(BenchPlan.objects.filter(trial__in=numbers, state="done").values_list("trial", flat=True))
     answers: list[tuple[Any, Any]] = asks_which_were_read.send(Trial, trials=numbers)
     over = {number for _, read in answers for number in read or ()} | planned
-    begun = set(
-        PanelWork.objects.filter(panel__trial__in=numbers).values_list("panel__trial", flat=True).distinct()
-    )
+    # Asked of each trial whether it has any, not of each piece of work whose it is.
+    worked = Exists(PanelWork.objects.filter(panel__trial=OuterRef("pk")))
+    begun = set(Trial.objects.filter(worked, pk__in=numbers).values_list("pk", flat=True))
     companions = set() if plan is None else set(members_of(plan).values_list("trial", flat=True))
     return tuple(
         TrialBeside(
@@ -84,7 +86,7 @@ def moved_in(plan: BenchPlan) -> tuple[MovedIn, ...]:
 def _say(moved: dict[str, Any]) -> str:
     n, of = moved["n_moved"], moved["n_works"]
     parts: Iterable[str] = (
-        f"{n} of {of} pieces of work {'goes' if n == 1 else 'go'} to another day" if n else "no work goes to another day",
+        f"{n} of {of} pieces of work that are left {'goes' if n == 1 else 'go'} to another day" if n else "no work goes to another day",
         "" if moved["last_was"] == moved["last_is"] or not moved["last_was"]
         else f"the last goes from {_day(moved['last_was'])} to {_day(moved['last_is'])}",
     )  # fmt: skip

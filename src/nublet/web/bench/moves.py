@@ -19,7 +19,7 @@ def moved_by(before: BenchPlan, after: BenchPlan, rows: Iterable[PlannedOperatio
     before, after : BenchPlan
         Both done.
     rows : iterable of PlannedOperation
-        Those of ``after``, not kept yet; a piece of work that was done is on its old day in both. One query.
+        What ``after`` plans, not kept yet: what was done moves no more. One query.
     """
     zone = ZoneInfo(after.time_zone)
     was = {key: day for row in before.operations.all() for key, day in _days(before, row, zone)}

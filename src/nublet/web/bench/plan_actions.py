@@ -149,11 +149,11 @@ def keep_plan(
         *made.says,
     ]
     hands = {row.name: row for row in Hands.objects.filter(shop=plan.trial.shop_id)}
-    rows = operation_rows(plan, made, hands, log.works)
-    rows += [] if before is None else _worked_on(plan, before, log.works)
+    left = operation_rows(plan, made, hands, log.works)
+    rows = [*left, *([] if before is None else _worked_on(plan, before, log.works))]
     # Where nothing is left the last work is what was done.
     plan.last_work_at = max((row.end_at for row in rows), default=log.moment(made.end_s))
-    plan.moved = {} if before is None else moved_by(before, plan, rows)
+    plan.moved = {} if before is None else moved_by(before, plan, left)
     plan.save()
     PlannedOperation.objects.bulk_create(rows, batch_size=500)
     return plan

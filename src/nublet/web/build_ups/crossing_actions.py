@@ -56,9 +56,10 @@ def set_crossing(actor: Person, trial_id: int, plain: Mapping[str, Any]) -> Tria
         for level in factor.levels
     }
     _remove_others(trial, found, levels)
+    standing = {folded(row.name): row for row in TrialBuildUp.objects.filter(trial=trial)}
     for each in found.build_ups:
         out = [section for build_up, section in sorted(found.left_out) if build_up == each.name]
-        _make(actor, trial, each, out)
+        _make(actor, each, standing.get(folded(each.name)) or TrialBuildUp(trial=trial, name=each.name), out)
     made = TrialBuildUp.objects.filter(trial=trial).select_related("version")
     check_name_is_blind(trial, to_full_build_ups(made, actor.shop_id))
     set_sections(actor, trial_id, [section_as_dict(each.section) for each in found.sections])
@@ -79,20 +80,12 @@ def _remove_others(trial: Trial, found: Crossed, levels: set[str]) -> None:
             row.delete()
 
 
-def _make(actor: Person, trial: Trial, each: CrossedBuildUp, sections_out: list[str]) -> None:
-    levels = dict(each.levels)
-    row = next(
-        (own for own in TrialBuildUp.objects.filter(trial=trial) if folded(own.name) == folded(each.name)),
-        None,
-    )
+def _make(actor: Person, each: CrossedBuildUp, row: TrialBuildUp, sections_out: list[str]) -> None:
+    row.is_control, row.levels = each.recipe is None, dict(each.levels)
     if each.recipe is None:
-        if row is None:
-            row = TrialBuildUp(trial=trial, name=each.name, is_control=True)
-        row.preparation, row.levels = as_plain(each.preparation), levels
+        row.version, row.preparation = None, as_plain(each.preparation)
         row.save()
         return
     # What will not hold is shown, and refused with the lots: the cell can still be taken out.
-    row = row or TrialBuildUp(trial=trial, name=each.name)
-    row.version, row.levels = make_version(actor, each.name, each.recipe), levels
-    row.sections_out = sections_out
+    row.version, row.sections_out = make_version(actor, each.name, each.recipe), sections_out
     row.save()

@@ -40,5 +40,7 @@ def keep_sections_out(
 ) -> None:
     """Where a section is left out goes along with its name."""
     for row in TrialBuildUp.objects.filter(trial=trial):
-        row.sections_out = list(follow(dict.fromkeys(row.sections_out)))
-        row.save(update_fields=["sections_out"])
+        followed = list(follow(dict.fromkeys(row.sections_out)))
+        if followed != row.sections_out:
+            row.sections_out = followed
+            row.save(update_fields=["sections_out"])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from typing import Any
 
+from django.db.models import Exists, OuterRef
 from django.dispatch import receiver
 
 from nublet.web.api.conflicts import ConflictError
@@ -25,8 +26,8 @@ def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> set[tuple
 @receiver(asks_which_were_read)
 def tell_which_were_read(sender: type[Trial], trials: Collection[int], **_: Any) -> set[int]:
     """Which trials have readings. One query."""
-    rows = Reading.objects.filter(spot__panel__trial__in=trials, value__isnull=False)
-    return set(rows.values_list("spot__panel__trial", flat=True).distinct())
+    read = Exists(Reading.objects.filter(spot__panel__trial=OuterRef("pk"), value__isnull=False))
+    return set(Trial.objects.filter(read, pk__in=trials).values_list("pk", flat=True))
 
 
 @receiver(judges_chosen)
