@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import time
 from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nublet.core.bench.evenness import as_it_goes, closed_steps, void_by
+from nublet.core.bench.evenness import EVEN_SAYS, as_it_goes, closed_steps, void_by
 from nublet.core.bench.judging import judge
 from nublet.core.bench.keys import DoneWork, WorkKey
 from nublet.core.bench.replan import replan
+from nublet.core.bench.standing import StandingWork
+from nublet.core.bench.taken import coats_taken
 from nublet.core.bench.windows import open_windows
 from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.panel_coats import panel_coats
@@ -176,3 +179,25 @@ def test_coats_of_sections_end_with_their_own_layer_alone(
             assert set(later.sections) <= set(first.sections)
             assert later.of.product == first.of.product
             assert later.coat >= first.coat > 1
+
+
+def test_what_each_panel_took_is_told_layer_by_layer_once_it_is_known() -> None:
+    recipe = Recipe(layers=(oil(stop_rule="even-sheen"), oil()))
+    at = datetime(2027, 3, 1, 9, tzinfo=UTC)
+    done = StandingWork(begun_at=at, ended_at=at)
+    even = replace(done, skipped_because=EVEN_SAYS, is_even=True)
+    given_up = replace(done, skipped_because="Dropped")
+    stands = [
+        *[("K7", f"coat {n}", done) for n in (1, 2, 4)], ("K7", "coat 3", even),
+        *[("T2", f"coat {n}", done) for n in (1, 2, 3)],
+        # Still under way, and one that lacks a coat for another reason.
+        ("R4", "coat 1", done), ("R4", "coat 2", StandingWork(begun_at=at)),
+        ("B9", "coat 1", done), ("B9", "coat 2", given_up), ("B9", "coat 3", done),
+    ]  # fmt: skip
+    (taken,) = coats_taken(panel_coats(recipe), stands)
+    assert (taken.product, taken.most) == ("Marrowby Tung", 3)
+    assert [(each.panel, each.n_coats, each.is_even) for each in taken.panels] == [
+        ("K7", 2, True),
+        ("T2", 3, False),
+    ]
+    assert coats_taken(panel_coats(Recipe(layers=(oil(),))), stands) == []

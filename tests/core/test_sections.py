@@ -248,3 +248,9 @@ def test_sections_take_hands_for_what_they_go_over_and_for_the_tape() -> None:
     assert panel_minutes(base, (NOTHING, WAXED), 1.0, 10) == pytest.approx(plain + half + tape + wiping)
     # Left out on this build-up, a section is the panel's and takes nothing.
     assert panel_minutes(base, sections_on((NOTHING, WAXED), ["waxed"]), 1.0, 10) == plain
+
+
+def test_a_section_of_the_first_coats_keeps_what_is_said_of_these_alone() -> None:
+    base = Recipe(layers=(layer(TUNG, 3, thinned_by_coat=(10.0, 0.0, 40.0), notes=("thin", "", "warm")),))
+    own = recipe_on_section(base, ONCE).layers[0]
+    assert (own.coats, own.thinned_by_coat, own.notes) == (1, (10.0,), ("thin",))

@@ -761,7 +761,7 @@ def test_a_panel_whose_sheen_is_even_gets_no_more_coats_and_cures_from_its_last(
     assert standing is not None
     assert code not in standing.left_out
     (taken,) = view_log(designed).taken
-    assert [(each.panel, each.n_coats, each.is_even) for each in taken.panels] == [(code, 1, True)]
+    assert [(each.panel, each.n_coats, each.is_even) for each in taken.layer.panels] == [(code, 1, True)]
 
     log = log_of(standing)
     assert log.closed == {(log.group_of(code), code): frozenset({"coat 2", "coat 3", "coat 4"})}

@@ -34,7 +34,7 @@ function air(work: Schemas['LoggedWork']): string {
 }
 /** "K7 2, T2 3, R4 4 and perhaps more": what took all there were was not told to be even. */
 function tookWords(taken: Schemas['CoatsTaken']): string {
-  return taken.panels
+  return taken.layer.panels
     .map((each) => `${each.panel} ${each.n_coats}${each.is_even ? '' : ', not said to be even'}`)
     .join('; ')
 }
@@ -78,9 +78,9 @@ function dayOf(moment: string | null): string {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="each in log.taken" :key="each.build_up_id + each.product">
+          <tr v-for="each in log.taken" :key="each.build_up_id + each.layer.product">
             <td>{{ each.build_up }}</td>
-            <td>{{ each.product }}, at most {{ each.most }}</td>
+            <td>{{ each.layer.product }}, at most {{ each.layer.most }}</td>
             <td>{{ tookWords(each) }}</td>
           </tr>
         </tbody>

@@ -494,12 +494,14 @@ describe('the log', () => {
             {
               build_up_id: 3,
               build_up: 'Marrowby Tung',
-              product: 'Marrowby Tung',
-              most: 4,
-              panels: [
-                { panel: 'K7', n_coats: 2, is_even: true },
-                { panel: 'T2', n_coats: 4, is_even: false },
-              ],
+              layer: {
+                product: 'Marrowby Tung',
+                most: 4,
+                panels: [
+                  { panel: 'K7', n_coats: 2, is_even: true },
+                  { panel: 'T2', n_coats: 4, is_even: false },
+                ],
+              },
             },
           ],
           works: Array.from({ length: 30 }, (_, n) => work(`P${n}`)),

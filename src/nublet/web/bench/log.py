@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from nublet.core.bench.taken import LayerTaken, coats_taken
 from nublet.core.materials.coverage import expected_g_per_m2
 from nublet.core.materials.panel_coats import PanelCoat, panel_coats
 from nublet.core.materials.recipes import Recipe
@@ -15,7 +16,6 @@ from nublet.web.bench.adapters import BenchLog, stored_spec
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.plan_actions import standing_plan
-from nublet.web.bench.taken import CoatsTaken, coats_taken
 from nublet.web.bench.words import WorkNames, names_of, say_work
 from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.build_ups.models import TrialBuildUp
@@ -33,6 +33,15 @@ class AppliedCoat:
     item: str
     expected_g_per_m2: float | None
     panels: tuple[AppliedWeight, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CoatsTaken:
+    """One layer of a build-up that is coated until the sheen is even."""
+
+    build_up_id: int
+    build_up: str
+    layer: LayerTaken
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,10 +89,15 @@ def view_log(trial: Trial) -> LogView:
     return LogView(
         applied=tuple(_applied(trial, works, coated)),
         taken=tuple(
-            taken
+            CoatsTaken(build_up_id=number, build_up=own.name, layer=layer)
             for number, own in coated.items()
-            for taken in coats_taken(
-                number, own.name, own.coats, [row for row in works if row.panel.build_up_id == number]
+            for layer in coats_taken(
+                own.coats,
+                [
+                    (row.panel.code, row.item, row)
+                    for row in works
+                    if row.panel.build_up_id == number and row.kind == "coat"
+                ],
             )
         ),
         works=tuple(_logged(row, names) for row in works),

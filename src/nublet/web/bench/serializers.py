@@ -18,12 +18,11 @@ from nublet.web.bench.cups import CupAhead
 from nublet.web.bench.due import DueThing, DueView
 from nublet.web.bench.far import FarDate
 from nublet.web.bench.findings import Missed
-from nublet.web.bench.log import AppliedCoat, LoggedWork, LogView
+from nublet.web.bench.log import AppliedCoat, CoatsTaken, LoggedWork, LogView
 from nublet.web.bench.models import PlanState, WorkEntryKind
 from nublet.web.bench.selectors import OtherWork
 from nublet.web.bench.shop_serializers import INSTRUMENT_KINDS
 from nublet.web.bench.shown_days import BenchDay
-from nublet.web.bench.taken import CoatsTaken, PanelTook
 from nublet.web.bench.turns import PanelTurn
 from nublet.web.build_ups.serializers import AmountSerializer
 from nublet.web.trials.serializers import CautionSerializer
@@ -304,7 +303,7 @@ class NewMixSerializer(serializers.Serializer[Any]):
 AppliedCoatSerializer = shown(AppliedCoat, panels=shown(AppliedWeight, name="AppliedSerializer")(many=True))
 
 
-CoatsTakenSerializer = shown(CoatsTaken, panels=shown(PanelTook)(many=True))
+CoatsTakenSerializer = shown(CoatsTaken)
 LoggedWorkSerializer = shown(LoggedWork, kind=serializers.ChoiceField(choices=WORK_KINDS))
 
 
