@@ -146,6 +146,11 @@ function dayOf(moment: string | null): string {
 .missed .spoiled {
   border-left-color: var(--late);
 }
+caption {
+  padding-bottom: 4px;
+  font-weight: 600;
+  text-align: left;
+}
 .more {
   align-self: flex-start;
 }
