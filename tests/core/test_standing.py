@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 from pathlib import Path
@@ -55,8 +56,21 @@ def test_what_work_amounts_to(case: dict[str, Any]) -> None:
 
 @pytest.mark.parametrize("case", GOLDEN["readings"], ids=lambda case: str(case["name"]))
 def test_what_a_judges_entries_amount_to(case: dict[str, Any]) -> None:
-    entries = [ReadingEntry(**entry) for entry in case["entries"]]
-    assert standing_reading(entries) == StandingReading(**case["stands"])
+    entries = [
+        ReadingEntry(
+            **{**entry, "seen_at": datetime.fromisoformat(entry["seen_at"])} if "seen_at" in entry else entry
+        )
+        for entry in case["entries"]
+    ]
+    assert replace(standing_reading(entries), seen_at=None) == StandingReading(**case["stands"])
+
+
+def test_a_value_stands_with_the_moment_at_which_it_was_seen() -> None:
+    entries = [
+        ReadingEntry(entry="grade", value=5, seen_at=NINE),
+        ReadingEntry(entry="note", note="ring", seen_at=NINE + timedelta(minutes=3)),
+    ]
+    assert standing_reading(entries).seen_at == NINE
 
 
 def test_hands_mix_and_measures_stand_until_they_are_said_anew() -> None:

@@ -32,7 +32,8 @@ from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.freezing import check_record
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading
-from nublet.web.readings.selectors import list_judging, open_sitting
+from nublet.web.readings.selectors import open_sitting
+from nublet.web.readings.tasks import list_judging
 from nublet.web.trials.actions import create_trial
 from nublet.web.trials.models import Trial
 from tests.core.plan_checks import faults_of
@@ -58,6 +59,7 @@ def trial_of(protocol: str, owner: Person, judge: Person) -> Trial:
         slip_replicates=2,
         judges=[judge.pk],
         protocol=protocol,
+        times_on_paper=True,
     )
     add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
     add_build_up(owner, trial.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
@@ -190,7 +192,12 @@ def test_each_form_of_response_is_entered_and_refused_in_words(
         return client_of(person).post(f"/api/judging/{trial.pk}/entries", body, format="json")
 
     seen = {"exposure": "sheen", "response": "sheen-seen", "view": "down-the-length"}
-    assert post(judge, **seen, value=4).json() == {"value": 4, "is_beyond": False, "note": ""}
+    assert post(judge, **seen, value=4).json() == {
+        "value": 4,
+        "is_beyond": False,
+        "note": "",
+        "elsewhere": None,
+    }
     assert post(judge, **{**seen, "view": "square-on"}, value=2).json()["value"] == 2
     assert Reading.objects.filter(response="sheen-seen").count() == 2
     gloss: dict[str, Any] = {"exposure": "sheen", "response": "gloss-60", "view": "along", "value": 34.5}
@@ -232,9 +239,9 @@ def test_more_than_can_be_told_stands_until_it_is_told(
         }  # fmt: skip
         return client_of(owner).post(f"/api/judging/{trial.pk}/entries", body, format="json").json()
 
-    assert post(value=60, is_beyond=True) == {"value": 60, "is_beyond": True, "note": ""}
-    assert post(value=74) == {"value": 74, "is_beyond": False, "note": ""}
-    assert post(kind="take_back") == {"value": 60, "is_beyond": True, "note": ""}
+    assert post(value=60, is_beyond=True) == {"value": 60, "is_beyond": True, "note": "", "elsewhere": None}
+    assert post(value=74) == {"value": 74, "is_beyond": False, "note": "", "elsewhere": None}
+    assert post(kind="take_back") == {"value": 60, "is_beyond": True, "note": "", "elsewhere": None}
     table = client_of(owner).get(f"/api/trials/{trial.pk}/readings.csv", {"response": "all"})
     (line,) = csv.DictReader(io.StringIO(table.content.decode()))
     assert (line["panel"], line["value"], line["beyond"], line["unit"]) == (panel.code, "60", "yes", "min")

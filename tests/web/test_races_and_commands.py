@@ -31,7 +31,7 @@ from tests.web.conftest import PASSWORD
 @pytest.fixture
 def raced(transactional_db: None) -> tuple[Person, Trial]:
     nell = open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
-    trial = create_trial(nell, name="Racks", species=["elm"], boards_per_species=1)
+    trial = create_trial(nell, name="Racks", species=["elm"], boards_per_species=1, times_on_paper=True)
     add_build_up(nell, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=2)
     return nell, draw_design(nell, trial.pk, seed=1)
 

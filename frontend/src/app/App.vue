@@ -38,14 +38,15 @@ watch(
     void loadUnits()
     // Whoever has just signed in is about to be taken to another page, which asks then.
     if (route.name === 'sign-in') return
-    if (session.person) void judging.load()
     loadDue()
   },
   { immediate: true },
 )
 
 function loadDue(): void {
-  if (session.person && !session.hasExpired) void due.load()
+  if (!session.person || session.hasExpired) return
+  void due.load()
+  void judging.load()
 }
 useIntervalFn(loadDue, ASK_EVERY_MS)
 useEventListener(window, 'online', loadDue)

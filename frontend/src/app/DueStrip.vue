@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { lookWords as lookWordsOf } from '@/kit/looks'
 import { useDue } from './due'
-import { verbOf, type DueShown } from './dueWords'
+import { toRead, verbOf } from './dueWords'
 import { useEntries } from './entries'
 import { useJudging, type JudgingTask } from './judging'
 import { now } from './serverClock'
@@ -34,17 +34,6 @@ const kept = computed(() => {
   return grades ? `${grades} grades kept here, not sent yet` : ''
 })
 
-function to(task: JudgingTask) {
-  return {
-    name: 'read',
-    params: { trialId: task.trial_id, look: task.look.id },
-    query: task.by === 'hands' ? { by: 'hands' } : {},
-  }
-}
-function toWork(shown: DueShown) {
-  const { trial_id, operation_id } = shown.thing
-  return { path: `/trials/${trial_id}/coat-and-cure`, query: operation_id ? { work: operation_id } : {} }
-}
 function lookWords(task: JudgingTask): string {
   return lookWordsOf(task.look.name)
 }
@@ -52,13 +41,13 @@ function lookWords(task: JudgingTask): string {
 
 <template>
   <nav class="strip" aria-label="Due now">
-    <RouterLink v-if="due.first" class="now" :class="due.first.state" :to="toWork(due.first)">
+    <RouterLink v-if="due.first" class="now" :class="due.first.state" :to="due.first.to">
       <span class="what"
         >{{ due.first.what }} · <span class="left" data-timer>{{ due.first.left }}</span></span
       >
       <span class="where">{{ kept || `${due.first.thing.verb} · ${due.first.thing.trial_name}` }}</span>
     </RouterLink>
-    <RouterLink v-else-if="firstTask" class="now" :to="to(firstTask)">
+    <RouterLink v-else-if="firstTask" class="now" :to="toRead(firstTask)">
       <span class="what">Grade {{ firstTask.next_panel }} · {{ firstTask.n_panels_left }} to go</span>
       <span class="where">{{ kept || `${firstTask.trial_name} · ${lookWords(firstTask)}` }}</span>
     </RouterLink>
@@ -77,7 +66,7 @@ function lookWords(task: JudgingTask): string {
         :class="shown.state"
         :style="{ left: `${100 * place}%` }"
       >
-        <RouterLink v-if="isWorded" class="flag" :to="toWork(shown)">
+        <RouterLink v-if="isWorded" class="flag" :to="shown.to">
           <strong>{{ verbOf(shown.thing.kind) }}</strong>
           <span class="mono">{{ shown.thing.panels.slice(0, 3).join(' ') }}</span>
           <span class="sr">{{ shown.left }}</span>
@@ -89,7 +78,7 @@ function lookWords(task: JudgingTask): string {
     </ol>
     <ol v-else class="rule">
       <li v-for="task in tasks" :key="`${task.trial_id}-${task.look.id}`" class="task">
-        <RouterLink class="flag" :to="to(task)">
+        <RouterLink class="flag" :to="toRead(task)">
           <strong>Grade {{ task.n_panels_left }}</strong>
           <span class="mono">{{ task.trial_name }}</span>
           <span class="mono">{{ lookWords(task) }}</span>

@@ -15,7 +15,6 @@ function thing(more: Partial<DueThing> = {}): DueThing {
     trial_name: 'Galley boards',
     operation_id: 7,
     verb: 'Wipe off coat 1',
-    what: 'coat 1',
     kind: 'wipe',
     panels: ['K7', 'T2'],
     opens_at: iso(minutes(3)),

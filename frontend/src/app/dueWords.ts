@@ -1,12 +1,16 @@
+import type { RouteLocationRaw } from 'vue-router'
 import type { Schemas } from '@/api/client'
 
-export type DueThing = Schemas['DueThing']
+/** What is due: work at the bench, or looks; of these only what the reader may know. */
+export type DueThing = Omit<Schemas['DueThing'], 'what'>
 export type DueState = 'coming' | 'open' | 'late'
 
 /** A due thing as it shows at a moment. */
 export interface DueShown {
   key: string
   thing: DueThing
+  /** Where it is done. */
+  to: RouteLocationRaw
   state: DueState
   /** "Wipe K7, R4, T2" */
   what: string
@@ -77,7 +81,11 @@ export function standOf(
   return { state: 'open', left: 'now', moment: opens }
 }
 
+/** Exposing has a page of its own; all else is done under Coat and cure. */
+const EXPOSING: readonly string[] = ['lay', 'lift', 'act']
+
 export function shownOf(thing: DueThing, at: number): DueShown {
+  const stage = EXPOSING.includes(thing.kind) ? 'expose' : 'coat-and-cure'
   const what =
     thing.kind === 'mix'
       ? thing.verb
@@ -85,9 +93,59 @@ export function shownOf(thing: DueThing, at: number): DueShown {
   return {
     key: `${thing.trial_id} ${thing.operation_id ?? ''} ${thing.verb} ${thing.panels.join(' ')}`,
     thing,
+    to: {
+      path: `/trials/${thing.trial_id}/${stage}`,
+      query: thing.operation_id ? { work: String(thing.operation_id) } : {},
+    },
     what,
     ...standOf(thing, at),
   }
+}
+
+/** Where a look is read. */
+export function toRead(task: Schemas['JudgingTask']): RouteLocationRaw {
+  return {
+    name: 'read',
+    params: { trialId: String(task.trial_id), look: task.look.id },
+    query: task.by === 'hands' ? { by: 'hands' } : {},
+  }
+}
+
+/**
+ * The looks that have a time: what a person has to read now of each look, and what opens later. Codes and times, and nothing
+ * that tells which panels belong together.
+ */
+export function looksOf(tasks: readonly Schemas['JudgingTask'][], at: number): DueShown[] {
+  return tasks.flatMap((task) => {
+    const verb = `${task.by === 'hands' ? 'Measure' : 'Look'}: ${task.look.name.toLowerCase()}`
+    const about = {
+      trial_id: task.trial_id,
+      trial_name: task.trial_name,
+      operation_id: null,
+      kind: 'look' as const,
+      verb,
+    }
+    const shown = (what: string, panels: string[], opens_at: string, closes_at: string | null): DueShown => {
+      const thing = { ...about, panels, opens_at, closes_at, aim_at: opens_at, is_window: false }
+      const key = `${task.trial_id} ${task.look.id} ${task.by} ${panels.join()} ${opens_at}`
+      return { key, thing, to: toRead(task), what, ...standOf(thing, at) }
+    }
+    const due =
+      task.next_panel && task.closes_at
+        ? [
+            shown(
+              `Look at ${task.next_panel} · ${task.n_panels_left} due`,
+              [task.next_panel],
+              new Date(0).toISOString(),
+              task.closes_at,
+            ),
+          ]
+        : []
+    return [
+      ...due,
+      ...task.coming.map((each) => shown(`Look at ${each.code}`, [each.code], each.opens_at, null)),
+    ]
+  })
 }
 
 /** Missed windows first, then open ones that close, then all else. */

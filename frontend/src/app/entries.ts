@@ -24,19 +24,29 @@ export interface BenchEntry {
   /** What the last release called the value: its entries may still be waiting. */
   grade?: number
   note?: string
+  /** When it was seen, by the server's clock as this device kept it. */
+  at?: string
+  /** 1 where the site came round a second time. */
+  turn?: number
+  /** Of a take-back the entry that it undoes. */
+  undoes?: string
+  device?: string
 }
 
 export type RefusedEntry = Refused<BenchEntry>
+
+/** What an entry is where it says nothing else. */
+const PLAIN = { place: 0, response: '', view: '', against: '', is_beyond: false, turn: 0, device: '' }
 
 /** Grades and notes on their way to the server. */
 export const useEntries = defineStore('entries', () =>
   useQueue<BenchEntry, Schemas['StandingReading']>(
     { waiting: 'entries', refused: 'refused' },
-    ({ trial_id, place = 0, response = '', view = '', against = '', is_beyond = false, ...rest }) =>
+    ({ trial_id, ...rest }) =>
       body(
         api.POST('/api/judging/{trial_id}/entries', {
           params: { path: { trial_id } },
-          body: { ...rest, place, response, view, against, is_beyond },
+          body: { ...PLAIN, ...rest },
         }),
       ),
   ),

@@ -10,6 +10,7 @@ export const useJudging = defineStore('judging', () => {
   const { data, trouble, load } = useLoaded(() => body(api.GET('/api/judging')), [], { isLazy: true })
   const tasks = computed<JudgingTask[]>(() => data.value ?? [])
   const isLoaded = computed(() => data.value !== null)
+  /** What can be read now. */
   const open = computed(() => tasks.value.filter((task) => task.n_panels_left > 0))
 
   return { tasks, open, trouble, isLoaded, load }

@@ -107,10 +107,12 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/days/mixes", bench.MixesView.as_view()),
     path("trials/<int:trial_id>/days/mixes/<int:mix_id>", bench.MixView.as_view()),
     path("trials/<int:trial_id>/days/pours", bench.PoursView.as_view()),
+    path("trials/<int:trial_id>/days/spots", bench.SpotsView.as_view()),
     path("trials/<int:trial_id>/days/log", bench.LogView.as_view()),
     path("trials/<int:trial_id>/days/calendar.ics", bench.CalendarView.as_view()),
     path("trials/<int:trial_id>/days/sheet", bench.DaySheetView.as_view()),
     path("judging", readings.JudgingListView.as_view()),
+    path("judging/calendar.ics", readings.LooksCalendarView.as_view()),
     path("judging/<int:trial_id>/looks/<slug:look>", readings.SittingView.as_view()),
     path("judging/<int:trial_id>/entries", readings.EntriesView.as_view()),
 ]

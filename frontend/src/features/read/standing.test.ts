@@ -6,6 +6,9 @@ describe('what a judge’s entries amount to, as the core has it', () => {
   it.each(golden.readings.map((each) => [each.name, each] as const))('%s', (_, { entries, stands }) => {
     const given = entries.map((each) => ({
       kind: each.entry,
+      client_id: 'id' in each ? each.id : undefined,
+      undoes: 'undoes' in each ? each.undoes : undefined,
+      at: 'seen_at' in each ? each.seen_at : undefined,
       value: 'value' in each ? each.value : undefined,
       is_beyond: 'is_beyond' in each ? each.is_beyond : undefined,
       note: 'note' in each ? each.note : undefined,

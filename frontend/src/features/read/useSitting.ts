@@ -1,7 +1,9 @@
 import { computed, ref, watch } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
+import { deviceName } from '@/app/device'
 import { useEntries, type BenchEntry } from '@/app/entries'
+import { serverNow } from '@/app/serverClock'
 import {
   countAsked,
   countRead,
@@ -20,6 +22,7 @@ import {
   type Sitting,
   type SpotPlace,
 } from './model'
+import { valueWords } from '@/kit/responses'
 import type { StandingReading } from './standing'
 
 /** Which value at which look an entry is for, wherever the reader has moved on to since. */
@@ -34,6 +37,7 @@ export interface Target {
 }
 
 interface Done extends Target {
+  client_id: string
   from: SpotPlace
   before: StandingReading
 }
@@ -88,6 +92,10 @@ export function useSitting(
         is_beyond: stands.is_beyond,
         note: stands.note,
       })
+    if (isOurs && stands.elsewhere)
+      said.value = `Another device of yours gave ${entry.panel} ${valueWords(entry.response ?? '', stands.elsewhere.value)}; both are kept, ${
+        stands.elsewhere.stands ? 'and that one, seen later, stands' : 'and this one, seen later, stands'
+      }.`
   })
 
   const panels = computed(() => sitting.value?.panels ?? [])
@@ -139,18 +147,22 @@ export function useSitting(
   function enter(
     kind: BenchEntry['kind'],
     at: Target,
-    values: { value?: number; is_beyond?: boolean; note?: string },
+    values: { value?: number; is_beyond?: boolean; note?: string; undoes?: string },
   ): void {
     if (!sitting.value) return
     const before = standing(at)
+    const client_id = crypto.randomUUID()
     if (kind !== 'take_back' && before)
       done.push({
         ...at,
+        client_id,
         from: { ...place.value },
         before: { value: before.value, is_beyond: before.is_beyond, note: before.note },
       })
     queue.add({
-      client_id: crypto.randomUUID(),
+      client_id,
+      at: new Date(serverNow()).toISOString(),
+      device: deviceName.value,
       judge: sitting.value.judge_id,
       trial_id: sitting.value.trial_id,
       ...at,
@@ -192,9 +204,9 @@ export function useSitting(
       said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
       return
     }
-    const { from, before, ...at } = last
+    const { from, before, client_id, ...at } = last
     place.value = from
-    enter('take_back', at, {})
+    enter('take_back', at, { undoes: client_id })
     put(at, before)
     said.value = `Taken back on panel ${at.panel}.`
   }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useDue } from '@/app/due'
-import { codesOf } from '@/app/dueWords'
+import { codesOf, spanOf, toRead } from '@/app/dueWords'
 import { useJudging, type JudgingTask } from '@/app/judging'
+import { now } from '@/app/serverClock'
 import { useSession } from '@/app/session'
 import { lookWords } from '@/kit/looks'
 import StateView from '@/kit/StateView.vue'
@@ -10,17 +11,20 @@ import StateView from '@/kit/StateView.vue'
 const session = useSession()
 const judging = useJudging()
 const due = useDue()
-const atBench = computed(() => due.shown.slice(0, 8))
-const done = computed(() => judging.tasks.filter((task) => task.n_panels_left === 0))
+const atBench = computed(() => due.shown.filter((each) => each.thing.kind !== 'look').slice(0, 8))
+const done = computed(() => judging.tasks.filter((task) => task.n_panels > 0 && task.n_panels_left === 0))
+/** The looks that open next, each panel by itself. */
+const coming = computed(() =>
+  due.shown.filter((each) => each.thing.kind === 'look' && each.state === 'coming').slice(0, 12),
+)
+/** By when the first of a look's panels should be read. */
+function until(task: JudgingTask): string {
+  if (!task.closes_at) return ''
+  const left = Date.parse(task.closes_at) - now.value
+  return left < 0 ? `${spanOf(-left)} late` : `${spanOf(left)} left`
+}
 const firstName = computed(() => session.person?.display_name.split(' ')[0] ?? '')
 
-function toRead(task: JudgingTask) {
-  return {
-    name: 'read',
-    params: { trialId: task.trial_id, look: task.look.id },
-    query: task.by === 'hands' ? { by: 'hands' } : {},
-  }
-}
 function capital(words: string): string {
   return words.slice(0, 1).toUpperCase() + words.slice(1)
 }
@@ -42,12 +46,7 @@ function capital(words: string): string {
       <h2 id="at-bench">At the bench</h2>
       <ul class="bench">
         <li v-for="each in atBench" :key="each.key" class="sheet">
-          <RouterLink
-            :to="{
-              path: `/trials/${each.thing.trial_id}/coat-and-cure`,
-              query: each.thing.operation_id ? { work: each.thing.operation_id } : {},
-            }"
-          >
+          <RouterLink :to="each.to">
             <span class="mono left" :class="{ late: each.state === 'late' }">{{ each.left }}</span>
             <strong>{{ each.thing.verb }}</strong>
             <span class="mono">{{ codesOf(each.thing.panels, 8) }}</span>
@@ -89,6 +88,7 @@ function capital(words: string): string {
         </div>
         <div class="count">
           <strong class="mono">{{ task.n_panels_left }}</strong> of {{ task.n_panels }} panels to go
+          <span v-if="until(task)" class="mono">· {{ until(task) }}</span>
           <div class="track" aria-hidden="true">
             <span :style="{ width: `${(100 * task.n_read) / Math.max(task.n_values, 1)}%` }" />
           </div>
@@ -98,6 +98,17 @@ function capital(words: string): string {
         >
       </li>
     </ul>
+
+    <section v-if="coming.length" aria-labelledby="coming">
+      <h2 id="coming">Looks to come</h2>
+      <ul class="coming">
+        <li v-for="each in coming" :key="each.key">
+          <span class="mono left">{{ each.left }}</span> <b class="mono">{{ each.thing.panels[0] }}</b>
+          <span class="quiet">{{ each.thing.verb }} · {{ each.thing.trial_name }}</span>
+        </li>
+      </ul>
+      <p><a class="press" href="/api/judging/calendar.ics" download>Looks as a calendar</a></p>
+    </section>
 
     <section v-if="done.length">
       <h2>Graded</h2>
@@ -149,6 +160,23 @@ function capital(words: string): string {
 .done {
   gap: 0;
   margin-top: 8px;
+}
+.coming {
+  display: flex;
+  flex-direction: column;
+  margin: 8px 0 12px;
+  padding: 0;
+  list-style: none;
+}
+.coming li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 16px;
+  min-height: 32px;
+}
+.coming .left {
+  min-width: 110px;
 }
 .done li {
   display: flex;

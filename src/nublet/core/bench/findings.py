@@ -31,3 +31,21 @@ class Finding:
     look_after_min: float | None = None
     act: str = ""
     is_done: bool = True
+
+
+# How many tolerances a moment may be off as usable, and a look as a deviation; and what nobody counts, seconds.
+TOLERANCES_USABLE = 1.5
+LOOK_TOLERANCES_DEVIATION = 3.0
+SLIP_S = 30.0
+
+
+def judge_off(off_s: float, *, usable_s: float, deviation_s: float | None) -> Judgement:
+    """How a miss is judged, by how far it is usable and how far a deviation (``None`` for always); all in seconds."""
+    if abs(off_s) <= usable_s:
+        return "usable"
+    return "deviation" if deviation_s is None or abs(off_s) <= deviation_s else "spoiled"
+
+
+def usable_within_s(tolerance_s: float) -> float:
+    """How far off a moment may be and nothing follows."""
+    return max(TOLERANCES_USABLE * tolerance_s, tolerance_s + SLIP_S)

@@ -13,14 +13,21 @@ from itertools import pairwise
 
 from nublet.core.bench.board_judging import judge_boards
 from nublet.core.bench.evenness import NOTHING_CLOSED, Closed, as_it_goes
-from nublet.core.bench.findings import DeviationKind, Finding, Judgement
+from nublet.core.bench.findings import (
+    LOOK_TOLERANCES_DEVIATION,
+    SLIP_S,
+    DeviationKind,
+    Finding,
+    Judgement,
+    judge_off,
+    usable_within_s,
+)
 from nublet.core.bench.keys import DoneBook, DoneWork
 from nublet.core.planning.chains import STEP_ENDS
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
 from nublet.core.quantities import amount, say
 
-_SLIP_S = 30
 COLDEST_C = 15.0
 DAMPEST_RH = 75.0
 
@@ -42,8 +49,7 @@ _EARLY = {
     # Of an act whose window never closes: what was to dry overnight and dried for three quarters of it is a deviation.
     "early-act": _Rule(0.02, 0.25),
 }
-_TOLERANCES_USABLE, _TOLERANCES_DEVIATION, _DURATION_SHARE = 1.5, 2.0, 0.1
-_LOOK_TOLERANCES_DEVIATION = 3.0
+_TOLERANCES_DEVIATION, _DURATION_SHARE = 2.0, 0.1
 
 
 def judge(
@@ -95,7 +101,7 @@ def judge_climate(
 
 def judge_mix(age_min: float, pot_life_min: float | None) -> list[tuple[DeviationKind, str]]:
     """What is wrong with a mix that was this old when a coat began. Without a pot life it does not age."""
-    if pot_life_min is None or age_min * 60 <= pot_life_min * 60 + _SLIP_S:
+    if pot_life_min is None or age_min * 60 <= pot_life_min * 60 + SLIP_S:
         return []
     over = say_duration((age_min - pot_life_min) * 60)
     return [("spent-mix", f"coated from a mix {over} past its pot life; it may not have set through.")]
@@ -234,7 +240,7 @@ def _judge_looks(
             continue
         tolerance_s = look.tolerance_min * 60
         off_s = at - after.end_s - look.after_min * 60
-        allowed_s = _LOOK_TOLERANCES_DEVIATION * tolerance_s
+        allowed_s = LOOK_TOLERANCES_DEVIATION * tolerance_s
         yield from _judge_off(place, off_s, tolerance_s, allowed_s, "early-look", "late-look")
 
 
@@ -256,11 +262,7 @@ class _Place:
 
     def found(self, kind: DeviationKind, off_s: float, usable_s: float, deviation_s: float | None) -> Finding:
         """The finding, by how far a miss is usable and how far a deviation (``None`` for always)."""
-        judgement: Judgement = "spoiled"
-        if abs(off_s) <= usable_s:
-            judgement = "usable"
-        elif deviation_s is None or abs(off_s) <= deviation_s:
-            judgement = "deviation"
+        judgement = judge_off(off_s, usable_s=usable_s, deviation_s=deviation_s)
         return Finding(
             kind=kind,
             group=self.group,
@@ -292,7 +294,7 @@ def _judge_wait(
     else:
         return
     deviation_s = None if rule.deviation is None else rule.deviation * edge_s
-    yield place.found(kind, off_s, max(_SLIP_S, rule.usable * edge_s), deviation_s)
+    yield place.found(kind, off_s, max(SLIP_S, rule.usable * edge_s), deviation_s)
 
 
 def _judge_off(
@@ -305,8 +307,8 @@ def _judge_off(
 ) -> Iterator[Finding]:
     """A moment against a tolerance. What is not done yet cannot be too early."""
     if abs(off_s) > tolerance_s + 0.5 and (off_s > 0 or place.is_done):
-        usable_s = max(_TOLERANCES_USABLE * tolerance_s, tolerance_s + _SLIP_S)
-        yield place.found(early if off_s < 0 else late, off_s, usable_s, deviation_s)
+        kind = early if off_s < 0 else late
+        yield place.found(kind, off_s, usable_within_s(tolerance_s), deviation_s)
 
 
 _WHAT: dict[DeviationKind, str] = {

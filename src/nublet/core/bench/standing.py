@@ -142,35 +142,55 @@ def _with_measures(standing: StandingWork, entry: WorkEntry) -> StandingWork:
 
 @dataclass(frozen=True, kw_only=True)
 class ReadingEntry:
-    """One key press for one spot at one look: a value, or more than it, a note, or the last one taken back."""
+    """One key press for one spot at one look: a value, or more than it, a note, or the last one taken back.
+
+    ``seen_at`` is when it was seen, where that was kept; ``id`` what it is known by, and ``undoes`` of a take-back the id of what
+    it undoes, empty for the last one left.
+    """
 
     entry: ReadingEntryKind
+    id: str = ""
+    undoes: str = ""
     value: float | None = None
     is_beyond: bool = False
     note: str = ""
+    seen_at: datetime | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class StandingReading:
-    """What stands on a spot at a look."""
+    """What stands on a spot at a look, and when its value was seen."""
 
     value: float | None = None
     is_beyond: bool = False
     note: str = ""
+    seen_at: datetime | None = None
 
 
 def standing_reading(entries: Iterable[ReadingEntry]) -> StandingReading:
-    """What entries, in their order, amount to; a take-back undoes the last one left, and nothing where none is."""
+    """What entries, in their order, amount to; a take-back undoes the one that it names, else the last one left, or nothing.
+
+    A value that was seen later stands, whichever of two devices sent its own first.
+    """
     kept: list[ReadingEntry] = []
     for entry in entries:
         if entry.entry != "take_back":
             kept.append(entry)
+        elif entry.undoes:
+            kept = [other for other in kept if other.id != entry.undoes]
         elif kept:
             kept.pop()
-    values = [entry for entry in kept if entry.entry == "grade"]
+    values = _as_seen([entry for entry in kept if entry.entry == "grade"])
     notes = [entry.note for entry in kept if entry.entry == "note"]
     return StandingReading(
         value=values[-1].value if values else None,
         is_beyond=bool(values) and values[-1].is_beyond,
         note=notes[-1] if notes else "",
+        seen_at=values[-1].seen_at if values else None,
     )
+
+
+def _as_seen(entries: list[ReadingEntry]) -> list[ReadingEntry]:
+    """Values in the order in which they were seen; those without a moment stay where they came."""
+    seen = [(entry.seen_at, number) for number, entry in enumerate(entries) if entry.seen_at is not None]
+    return [entries[number] for _, number in sorted(seen)] if len(seen) == len(entries) else entries

@@ -143,6 +143,36 @@ def check_windows(missed: Sequence[str], *, n_logged: int, n_panels: int) -> Che
     return Check(check="windows", level="pass", says="Every window was kept, by the bench log.")
 
 
+def check_looks(n_readings: int, *, n_off: int, n_far: int, on_paper: bool) -> Check:
+    """Tell whether what was read was seen at the time of its look, by the log of the acts.
+
+    Parameters
+    ----------
+    n_readings : int
+        Whose moment is known.
+    n_off, n_far : int
+        Seen early or late beyond the tolerance and kept; and so far off that they do not count.
+    on_paper : bool
+        Whether the shop keeps the times of its acts on paper.
+    """
+    if on_paper:
+        return Check(
+            check="looks",
+            level="warn",
+            says="The times of the acts were kept on paper, so nothing shows that each look came at its time, or after its act "
+            "at all. Log the acts under Expose.",
+        )
+    if n_off or n_far:
+        says = []
+        if n_off:
+            says.append(f"{n_off} of {n_readings} readings were seen early or late and count all the same.")
+        if n_far:
+            says.append(f"{n_far} were seen so far from the time of their look that they do not count.")
+        says.append("Grade when the due strip says so.")
+        return Check(check="looks", level="warn", says=" ".join(says))
+    return Check(check="looks", level="pass", says="Everything was seen at the time of its look, by the log.")
+
+
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
     fewest = min(min(Counter(value.system for value in test.values).values()) for test in tests)
     if fewest < 2:

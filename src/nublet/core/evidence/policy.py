@@ -20,6 +20,8 @@ from nublet.core.protocols.responses import GRADE, Response, parts_of
 from nublet.core.protocols.tests import Protocol, Test
 
 SPOILED_RESULT = "spoiled, by the bench log"
+LEFT_OUT_RESULT = "left out by hand"
+FAR_FROM_ITS_TIME = "seen too far from the time of the look"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,7 +48,7 @@ class Judge:
 class Given:
     """One value as it stands: of which site, look and response, by which person, from which view, against which other piece.
 
-    ``is_beyond`` where the value was not reached while it was watched: *more than*.
+    ``is_beyond`` where the value was not reached while it was watched: *more than*. ``left_out`` is why it alone does not count.
     """
 
     spot: int
@@ -57,6 +59,7 @@ class Given:
     view: str = ""
     against: str = ""
     is_beyond: bool = False
+    left_out: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,7 +76,7 @@ def piece_rows(
     judges: Sequence[Judge],
     given: Iterable[Given],
     *,
-    spoiled: Collection[tuple[str, str, float | None]] = (),
+    spoiled: Mapping[tuple[str, str, float | None], str] | None = None,
 ) -> list[PieceRow]:
     """All readings of every look that has begun, those that are still missing among them.
 
@@ -86,7 +89,7 @@ def piece_rows(
         All who are to read: what one of them has not read yet is a row whose value is missing, so that half a trial is not taken
         for a whole one.
     given : iterable of Given
-    spoiled : collection of (piece, test, minutes after its act, or None for every look)
+    spoiled : mapping of (piece, test, minutes after its act, or None for every look) to why, or None
         Results that tell of something else; their readings are kept and do not count.
 
     Notes
@@ -102,13 +105,13 @@ def piece_rows(
     asked = {test.id: list(_asked_at(test, protocol.looks_of(test), begun)) for test in protocol.tests}
     system_of = {spot.piece: spot.system for spot in spots}
     rows: list[PieceRow] = []
+    out = spoiled or {}
     for spot in spots:
         for each in asked.get(spot.test, ()):
-            is_spoiled = {(spot.piece, spot.test, None), (spot.piece, spot.test, each.look.after_min)} & set(
-                spoiled
-            )
+            keys = (spot.piece, spot.test, None), (spot.piece, spot.test, each.look.after_min)
+            why = next((out[key] for key in keys if key in out), None)
             found = _rows_at(spot, each, stands[spot.number, each.look.id], judges, system_of)
-            rows += [replace(row, left_out=SPOILED_RESULT) for row in found] if is_spoiled else list(found)
+            rows += [replace(row, left_out=why) for row in found] if why else list(found)
     return rows
 
 
@@ -136,20 +139,24 @@ def _rows_at(
         against: str = "",
         *,
         is_beyond: bool = False,
+        left_out: str | None = None,
     ) -> PieceRow:
         return PieceRow(
             piece=spot.piece, system=spot.system, board=spot.board, species=spot.species or None, test=spot.test,
             look=asked.look.id, response=response, value=value, judge=judge, view=view, against=against,
-            is_beyond=is_beyond,
+            is_beyond=is_beyond, left_out=left_out,
         )  # fmt: skip
 
     for prompt in asked.prompts:
         found = stands.get((prompt.response, prompt.view, ""), ())
         if asked.by == "hands":
+            # Of what was measured twice that which was measured in time.
+            found = [each for each in found if each.left_out is None] or found
             values = [each.value for each in found]
             beyond = any(each.is_beyond for each in found)
             mean = sum(values) / len(values) if values else None
-            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond)
+            why = found[0].left_out if found else None
+            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond, left_out=why)
             continue
         by_judge = {each.judge.number: each for each in found}
         for judge in judges:
@@ -160,11 +167,14 @@ def _rows_at(
                 own.value if own else None,
                 judge.name,
                 is_beyond=own is not None and own.is_beyond,
+                left_out=None if own is None else own.left_out,
             )
     for (response, _, against), found in stands.items():
         if asked.choice and response == asked.choice and against in system_of:
             for each in found:
-                yield row(response, "", each.value, each.judge.name, system_of[against])
+                yield row(
+                    response, "", each.value, each.judge.name, system_of[against], left_out=each.left_out
+                )
 
 
 def choose_section(sections: Sequence[str], wanted: str) -> str:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
 from nublet.core.design.effort import MINUTES_PER_GRADE, MINUTES_PER_SPOT
 from nublet.core.planning.exposure_work import ActWork, ExposureWork, Held, LookTime
@@ -85,6 +86,66 @@ def exposure_of(
             )
             timed.setdefault((at, look.after_min), look)
     return ExposureWork(id=test.id, acts=acts, looks=tuple(timed.values()), natures=test.natures - {"hot"})
+
+
+@dataclass(frozen=True, kw_only=True)
+class LookWindow:
+    """When a look comes, minutes from the end of a piece of work.
+
+    ``acts`` are the works that it needs, in their order, each by its kind and its id in a plan as in
+    :class:`nublet.core.bench.keys.WorkKey`; it counts from the last of them.
+    """
+
+    acts: tuple[tuple[Literal["lay", "lift", "act"], str], ...]
+    opens_min: float
+    aim_min: float
+    closes_min: float
+
+
+def look_window(
+    test: Test, look: Look, looks: Iterable[Look], *, mend: MendTime | None = None
+) -> LookWindow | None:
+    """When a look comes after its act; ``None`` for one that comes before anything is done, or after the last coat.
+
+    Parameters
+    ----------
+    test : Test
+    look : Look
+        One of the test's.
+    looks : iterable of Look
+        All of the test's: they tell how it is planned.
+    mend : MendTime or None
+        As in :func:`exposure_of`.
+
+    Examples
+    --------
+    >>> from nublet.core.protocols.shipped import TESTS
+    >>> wine, day = TESTS["tea-1h"], Look(id="24h", name="24 h", after_min=1440)
+    >>> window = look_window(wine, day, [day])
+    >>> window.acts, window.opens_min, window.closes_min
+    ((('lay', ''), ('lift', '')), 1296.0, 1584.0)
+    """
+    if look.is_before or look.after == COATED:
+        return None
+    tolerance = look.give_or_take_min
+    if is_laid_and_lifted(test, looks):
+        return LookWindow(
+            acts=(("lay", ""), ("lift", "")),
+            opens_min=max(0.0, look.after_min - tolerance),
+            aim_min=look.after_min,
+            closes_min=look.after_min + tolerance,
+        )
+    steps = _Steps(test, 1, mend)
+    after, (low, high) = steps.moment_of(look)
+    ids = [act.id for act in steps.works]
+    needed = ids[: ids.index(after) + 1] if after in ids else ids
+    waited = low - max(0.0, look.after_min - tolerance)
+    return LookWindow(
+        acts=tuple(("act", each) for each in needed),
+        opens_min=low,
+        aim_min=waited + look.after_min,
+        closes_min=high,
+    )
 
 
 def act_words(protocol: Protocol) -> dict[tuple[str, str], str]:

@@ -23,7 +23,7 @@ from nublet.web.bench.mix_actions import is_for
 from nublet.web.bench.models import Hands, Mix, PanelWork, Pour, WorkEntry, WorkEntryKind
 from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.bench.pour_actions import agent_of
-from nublet.web.designs.models import TrialPanel
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.models import Trial
@@ -124,7 +124,11 @@ def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPane
     entries = (
         WorkEntry.objects.filter(trial=trial, **_fields_of(entry)).select_related("undoes").order_by("pk")
     )
-    stands = standing_work(to_entry(each) for each in entries)
+    listed = [(each.pk, to_entry(each)) for each in entries]
+    stands = standing_work(each for _, each in listed)
+    for code, boundary in _repeated(entry, panels).items():
+        # What was done on the place before it is no work of this one.
+        stands[code] = standing_work(each for pk, each in listed if pk > boundary).get(code, StandingWork())
     rows = {row.panel_id: row for row in PanelWork.objects.filter(panel__in=panels, **_fields_of(entry))}
     kept: list[PanelWork] = []
     for panel in panels:
@@ -138,6 +142,14 @@ def _bring_up_to_date(trial: Trial, entry: WorkEntry, panels: Sequence[TrialPane
     PanelWork.objects.filter(pk__in={row.pk for row in rows.values()} - {row.pk for row in kept}).delete()
     PanelWork.objects.bulk_create(row for row in kept if row.pk is None)
     PanelWork.objects.bulk_update((row for row in kept if row.pk is not None), _STANDING)
+
+
+def _repeated(entry: WorkEntry, panels: Sequence[TrialPanel]) -> dict[str, int]:
+    """Of panels on which the entry's test was repeated the number of the last entry of the place before. One query."""
+    if entry.kind not in ("lay", "lift", "act", "look"):
+        return {}
+    rows = TrialSpot.objects.filter(panel__in=panels, exposure=entry.item, attempt__gt=1).order_by("attempt")
+    return dict(rows.values_list("panel__code", "entries_after"))
 
 
 def _standing_rows(trial: Trial, entry: WorkEntry) -> list[PanelWork]:

@@ -133,7 +133,9 @@ def _groups_of(trial: Trial, panels: Sequence[TrialPanel], *, prepares: bool) ->
     bare = {row.pk: each for row, each in control_preparations({p.build_up for p in panels}, recipes).items()}
     sections = sections_by_build_up(trial, {panel.build_up for panel in panels})
     exposed: dict[int, Counter[str]] = defaultdict(Counter)
-    for panel_id, exposure in TrialSpot.objects.filter(panel__trial=trial).values_list("panel", "exposure"):
+    for panel_id, exposure in TrialSpot.objects.filter(
+        panel__trial=trial, left_out_at__isnull=True
+    ).values_list("panel", "exposure"):
         exposed[panel_id][exposure] += 1
     order = [exposure.id for exposure in protocol_of(trial).tests]
     alike: dict[tuple[int, tuple[tuple[str, int], ...]], list[TrialPanel]] = defaultdict(list)
@@ -219,6 +221,11 @@ class BenchLog:
     @cached_property
     def _groups(self) -> dict[str, str]:
         return {panel: group.id for group in self.spec.groups for panel in group.panels}
+
+    @property
+    def codes(self) -> set[str]:
+        """Codes of the panels that the log tells of."""
+        return {row.panel.code for row in self.works}
 
     def seconds(self, moment: datetime) -> float:
         """Seconds since the plan's start."""

@@ -7,11 +7,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from nublet.core.bench.due import AHEAD_S, due_of_pass
+from nublet.core.bench.due import due_of_pass
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, stored_spec
 from nublet.web.bench.bench_actions import bench_of
-from nublet.web.bench.far import far_looks_of
 from nublet.web.bench.models import BenchPlan, Mix, PanelWork, PlannedOperation
 from nublet.web.bench.plan_actions import standing_plans
 from nublet.web.bench.turns import spoiled_panels, still_wanted, turn_key, windows_of
@@ -101,8 +100,10 @@ def _due_of(
     windows = windows_of(log, [*plan.left_out, *spoiled])
     names = names_of(protocol_of(plan.trial))
     now_s = log.seconds(now)
-    yield from _due_far(plan, log, rows, now)
     for row in still_wanted(rows, spoiled, done, log.closed):
+        # Looks are due to those who read, by what was done: see nublet.web.readings.tasks.
+        if row.kind == "look":
+            continue
         left = [
             (key, float(panel[1]))
             for panel in row.panels
@@ -122,28 +123,6 @@ def _due_of(
                 closes_at=None if found.closes_s is None else log.moment(found.closes_s),
                 aim_at=log.moment(found.aim_s),
                 is_window=found.is_window,
-            )
-
-
-def _due_far(
-    plan: BenchPlan, log: BenchLog, rows: Sequence[PlannedOperation], now: datetime
-) -> Iterable[DueThing]:
-    """Looks months away that have come near: their act was logged."""
-    names = names_of(protocol_of(plan.trial))
-    for far in far_looks_of(plan.trial, log, rows):
-        if not far.is_planned and far.opens_at <= now + timedelta(seconds=AHEAD_S):
-            yield DueThing(
-                trial_id=plan.trial_id,
-                trial_name=plan.trial.name,
-                operation_id=None,
-                verb=f"Look at {names.tests[far.test]}, {far.look.name}",
-                kind="look",
-                what=far.test,
-                panels=far.panels,
-                opens_at=far.opens_at,
-                closes_at=far.closes_at,
-                aim_at=far.aim_at,
-                is_window=True,
             )
 
 

@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from nublet.core.bench.far import ActKey, FarLook, far_dates
 from nublet.web.bench.adapters import BenchLog
+from nublet.web.bench.looks_seen import looks_seen
 from nublet.web.bench.models import PanelWork, PlannedOperation
-from nublet.web.bench.signals import asks_what_was_seen
 from nublet.web.bench.words import WorkNames
 from nublet.web.designs.models import TrialSpot
 from nublet.web.trials.adapters import protocol_of
@@ -55,8 +54,9 @@ def far_looks_of(trial: Trial, log: BenchLog, rows: Iterable[PlannedOperation]) 
     protocol = protocol_of(trial)
     if not any(look.is_far for look in protocol.all_looks):
         return []
-    spots = TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
-    answers: list[tuple[Any, Any]] = asks_what_was_seen.send(Trial, trial=trial)
+    spots = TrialSpot.objects.filter(
+        panel__trial=trial, panel__spoiled_at__isnull=True, left_out_at__isnull=True
+    )
     return far_dates(
         protocol,
         spots.values_list("panel__code", "exposure"),
@@ -67,7 +67,7 @@ def far_looks_of(trial: Trial, log: BenchLog, rows: Iterable[PlannedOperation]) 
             if row.kind == "act"
             for code, _, end_s in row.panels
         },
-        seen={each for _, seen in answers for each in seen or ()},
+        seen=looks_seen(trial),
     )
 
 

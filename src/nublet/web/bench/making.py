@@ -14,6 +14,7 @@ from nublet.core.planning.plan import NoPlan, Progress, make_plan
 from nublet.core.planning.reasons import mended
 from nublet.formats.schedule_json import plan_spec_to_plain
 from nublet.web.bench.adapters import log_of
+from nublet.web.bench.looks_seen import with_looks_seen
 from nublet.web.bench.models import BenchPlan
 from nublet.web.bench.plan_actions import fail_plan, keep_plan, members_of, replan_from, tell_progress
 
@@ -48,7 +49,7 @@ def _make_jointly(
         if member.tried:
             # What was tried for one of them holds beside the others too.
             _mended_until_it_goes(member, partial(_made, member, None, 0.0))
-    logs = [log_of(member) for member in members]
+    logs = [with_looks_seen(log_of(member), member.trial) for member in members]
     moments = [replan_from(member) if lead.is_again else None for member in members]
     made = plan_jointly(
         [
@@ -103,7 +104,7 @@ def _mended_until_it_goes(plan: BenchPlan, make_it: Callable[[], Replan]) -> Rep
 
 
 def _made(plan: BenchPlan, tell: Callable[[Progress], bool] | None, limit_s: float | None) -> Replan:
-    log = log_of(plan)
+    log = with_looks_seen(log_of(plan), plan.trial)
     if not plan.is_again:
         made = make_plan(log.spec, clock=time.monotonic, tell=tell, limit_s=limit_s)
         return Replan(plan=made, findings=(), late=(), left_out=())

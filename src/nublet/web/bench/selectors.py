@@ -16,7 +16,7 @@ from nublet.core.materials.mixes import Amount
 from nublet.core.materials.sheet import cautions_at
 from nublet.core.planning.chains import Kind
 from nublet.core.protocols.agents import cautions_of
-from nublet.core.protocols.tests import Protocol, Test
+from nublet.core.protocols.tests import Test
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
@@ -24,6 +24,7 @@ from nublet.web.bench.beside import MovedIn, TrialBeside, moved_in, trials_besid
 from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
 from nublet.web.bench.far import FarDate, far_dates_of
 from nublet.web.bench.findings import Missed, find_missed
+from nublet.web.bench.looks_seen import look_meant, with_looks_seen
 from nublet.web.bench.models import (
     BenchPlan,
     Hands,
@@ -160,8 +161,8 @@ def view_days(
     zone = ZoneInfo(bench.time_zone)
     now = clock.now()
     plan = standing_plan(trial)
-    newest = BenchPlan.objects.filter(trial=trial).order_by("-pk").first()
-    log = None if plan is None else log_of(plan)
+    logged = None if plan is None else log_of(plan)
+    log = None if logged is None else with_looks_seen(logged, trial)
     works = {} if log is None else {key_of(row): row for row in log.works}
     spoiled = spoiled_panels([trial.pk])[trial.pk]
     rows = [] if plan is None or log is None else _wanted(plan, log, spoiled, works)
@@ -191,14 +192,14 @@ def view_days(
         bench=bench,
         hands=tuple(active_hands(trial.shop_id)),
         plan=plan,
-        job=_job(newest, plan, now),
+        job=_job(BenchPlan.objects.filter(trial=trial).order_by("-pk").first(), plan, now),
         focus=focus,
         days=_bench_days(days),
         shown=shown_days,
         operations=tuple(shown),
         mixes=_standing_mixes(trial),
         pours=tuple(latest_pours(trial)),
-        missed=() if log is None else tuple(find_missed(log, trial, {row.panel.code for row in log.works})),
+        missed=() if logged is None else tuple(find_missed(logged, trial, logged.codes)),
         far=() if log is None else far_dates_of(trial, log, rows, names),
         n_logged=len(works),
         instruments=_instruments(trial.shop_id),
@@ -291,7 +292,9 @@ def _view(
         short=say_shortly(row.kind, row.item, names, act=row.act),
         product="" if layer is None else layer.product.name,
         is_hot=exposure is not None and exposure.is_hot,
-        look="" if exposure is None or row.kind != "look" else _look_of(exposure, kitchen.protocol, row),
+        look=""
+        if exposure is None or row.kind != "look"
+        else look_meant(exposure, kitchen.protocol, row.look_after_min, row.act),
         cautions=cautions,
         amounts=() if cup is None else cup.cup.amounts,
         cup=cup,
@@ -326,13 +329,6 @@ def _is_poured(row: PlannedOperation, test: Test) -> bool:
     return row.kind == "lay" or (
         row.kind == "act" and test.main_act is not None and f"{row.act}-".startswith(f"{test.main_act.id}-")
     )
-
-
-def _look_of(test: Test, protocol: Protocol, row: PlannedOperation) -> str:
-    """Id of the protocol's look that a planned one is: after the same act the nearest, as a plan may keep it to part of its window."""
-    looks = [look for look in protocol.looks_of(test) if not look.is_before and not look.is_far]
-    same = [look for look in looks if row.act in ("", look.after)] or looks
-    return min(same, key=lambda look: abs(look.after_min - row.look_after_min)).id if same else ""
 
 
 def _last_entries(trial: Trial, *, since: date) -> dict[WorkKey, UUID]:

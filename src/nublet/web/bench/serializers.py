@@ -119,6 +119,15 @@ class PourSerializer(serializers.Serializer[Any]):
     made_by = serializers.CharField(source="made_by.display_name")
 
 
+class SpotWentWrongSerializer(serializers.Serializer[Any]):
+    """What becomes of a test on a panel; ``reason`` is wanted unless it counts again."""
+
+    what = serializers.ChoiceField(choices=["leave_out", "count", "repeat"])
+    panel = serializers.CharField(max_length=8)
+    exposure = serializers.CharField(max_length=60)
+    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=2000)
+
+
 class NewPourSerializer(serializers.Serializer[Any]):
     """A pour to write down, for the test ``item`` and all of the same agent."""
 
@@ -140,7 +149,7 @@ class OperationSerializer(serializers.Serializer[Any]):
     hands_id = serializers.IntegerField(source="row.hands_id")
     hands = serializers.CharField(source="row.hands.name")
     build_up_id = serializers.IntegerField(source="row.build_up_id", allow_null=True)
-    build_up = serializers.CharField(source="row.build_up.name", default="")
+    build_up = serializers.SerializerMethodField()
     board = serializers.CharField(source="row.board")
     kind = serializers.ChoiceField(choices=WORK_KINDS, source="row.kind")
     item = serializers.CharField(source="row.item")
@@ -171,6 +180,11 @@ class OperationSerializer(serializers.Serializer[Any]):
     wipe_after_min = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     last_entry = serializers.UUIDField(allow_null=True)
     turns = PanelTurnSerializer(many=True)
+
+    def get_build_up(self, operation: Any) -> str:
+        """What its panels share; of a look nobody is told, for whoever looks is not to know."""
+        row = operation.row
+        return "" if row.kind == "look" or row.build_up is None else row.build_up.name
 
     @extend_schema_field(CautionSerializer(many=True))
     def get_cautions(self, operation: Any) -> list[dict[str, str]]:

@@ -1,6 +1,7 @@
 """What the bench asks of the rooms above it.
 
-``asks_what_was_seen`` (``trial``): receivers answer with the triples of (panel's code, exposure, look) at which something was read.
+``asks_what_was_seen`` (``trial``): receivers answer with the triples of (panel's code, exposure, look) at which something was read, and
+when first.
 
 ``asks_which_were_read`` (``trials``, their numbers): receivers answer with the numbers of those at which anything was read.
 """

@@ -213,6 +213,8 @@ def _make_trial(
     trial = create_trial(
         owner,
         is_simulated=True,
+        # Nobody logged these: they were exposed by hand.
+        times_on_paper=True,
         name=name,
         question=question,
         uses=["dining-table"],

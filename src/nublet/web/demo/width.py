@@ -114,6 +114,7 @@ def load_swatches(
         uses=["shelf-bedside-display"],
         species=["beech"],
         protocol="colour-swatches",
+        times_on_paper=True,
     )
     enter_simulated(trial, judges, owner, protocol_of(trial).all_looks, rng=np.random.default_rng(seed))
     return trial
@@ -178,6 +179,7 @@ def load_six_woods(
         uses=["shelf-bedside-display"],
         species=list(_SIX_WOODS),
         protocol="table-basics",
+        times_on_paper=True,
     )
     enter_simulated(trial, judges, owner, protocol_of(trial).all_looks, rng=np.random.default_rng(seed))
     return trial

@@ -34,10 +34,10 @@ _ALONE = "A judge who remembers the codes can see that {new} came when {old} wen
 @transaction.atomic
 def spoil_panel(actor: Person, trial_id: int, *, panel: str, reason: str) -> TrialDeviation:
     """Record that a panel is spoiled: its readings are kept, and count for nothing from now on."""
-    trial = _lock_started(actor, trial_id)
-    row = _find_panel(trial, panel)
+    trial = lock_started(actor, trial_id)
+    row = find_panel(trial, panel)
     _spoil(row)
-    return _deviate(
+    return deviate(
         actor,
         trial,
         DeviationKind.PANEL_SPOILED,
@@ -63,8 +63,8 @@ def replace_panel(
     DesignError
         If the panel has been replaced before, or the board is of another wood or carries nothing of the trial.
     """
-    trial = _lock_started(actor, trial_id)
-    olds = [_find_panel(trial, code) for code in dict.fromkeys(re.split(r"[,;\s]+", panel.strip()))]
+    trial = lock_started(actor, trial_id)
+    olds = [find_panel(trial, code) for code in dict.fromkeys(re.split(r"[,;\s]+", panel.strip()))]
     for old in olds:
         if TrialPanel.objects.filter(replaces=old).exists():
             raise DesignError(
@@ -87,7 +87,7 @@ def replace_panel(
         else:
             whence = "cut from " + ("the same board" if on == old.board else f"another board, {on.name}")
         known = "" if len(olds) > 1 else f" {_ALONE.format(old=old.code, new=new.code)}"
-        deviations[index] = _deviate(
+        deviations[index] = deviate(
             actor,
             trial,
             DeviationKind.PANEL_REPLACED,
@@ -103,14 +103,14 @@ def swap_board(
     actor: Person, trial_id: int, *, board: int, reason: str, fields: Mapping[str, Any]
 ) -> TrialDeviation:
     """Record that all panels of a board were cut from another plank, with that plank's measures."""
-    trial = _lock_started(actor, trial_id)
+    trial = lock_started(actor, trial_id)
     row = _named_board(trial, board)
     was = _measure_words(row)
     set_measures(row, {**fields, "name": row.name})
     says = cut_of(trial, to_board(row), row.panels.count()).says
     if says:
         raise DesignError(say("{} Take a longer plank.", says), field="length_mm")
-    return _deviate(
+    return deviate(
         actor,
         trial,
         DeviationKind.BOARD_SWAPPED,
@@ -124,17 +124,17 @@ def swap_board(
 @transaction.atomic
 def note_deviation(actor: Person, trial_id: int, *, reason: str, panel: str | None = None) -> TrialDeviation:
     """Record anything else that went otherwise, of one panel or of the trial."""
-    trial = _lock_started(actor, trial_id)
-    row = None if not panel else _find_panel(trial, panel)
+    trial = lock_started(actor, trial_id)
+    row = None if not panel else find_panel(trial, panel)
     says = (
         "The trial went otherwise than recorded."
         if row is None
         else f"Panel {row.code} went otherwise than recorded."
     )
-    return _deviate(actor, trial, DeviationKind.NOTED, says, reason, panel=row)
+    return deviate(actor, trial, DeviationKind.NOTED, says, reason, panel=row)
 
 
-def _deviate(
+def deviate(
     actor: Person,
     trial: Trial,
     kind: DeviationKind,
@@ -143,7 +143,9 @@ def _deviate(
     *,
     panel: TrialPanel | None = None,
     board: TrialBoard | None = None,
+    spoils_exposure: str = "",
 ) -> TrialDeviation:
+    """Write a deviation down with its audit entry. Raises ``DesignError`` where the reason is missing."""
     reason = reason.strip()
     if not reason:
         raise DesignError("Say what happened, such as 'dropped on its face'.", field="reason")
@@ -151,11 +153,19 @@ def _deviate(
         raise DesignError(f"Keep it to {_MAX_REASON} letters.", field="reason")
     record(actor, kind.value, trial, says=says, reason=reason)
     return TrialDeviation.objects.create(
-        trial=trial, kind=kind, panel=panel, board=board, says=says, reason=reason, recorded_by=actor
+        trial=trial,
+        kind=kind,
+        panel=panel,
+        board=board,
+        says=says,
+        reason=reason,
+        recorded_by=actor,
+        spoils_exposure=spoils_exposure,
     )
 
 
-def _lock_started(actor: Person, trial_id: int) -> Trial:
+def lock_started(actor: Person, trial_id: int) -> Trial:
+    """A started trial, its row locked. Raises ``Http404``, ``PermissionDenied`` or ``ConflictError``."""
     trial = lock_trial(actor, trial_id, "deviate")
     if not trial.is_started:
         raise ConflictError(
@@ -248,7 +258,8 @@ def _check_replacement_board(old: TrialPanel, chosen: TrialBoard | None) -> None
         )
 
 
-def _find_panel(trial: Trial, code: str) -> TrialPanel:
+def find_panel(trial: Trial, code: str) -> TrialPanel:
+    """A trial's panel by its code. Raises ``DesignError``."""
     if not code:
         raise DesignError("Say which panel: the code on its back.", field="panel")
     row = TrialPanel.objects.select_related("board", "build_up").filter(trial=trial, code=code).first()

@@ -121,6 +121,11 @@ class TrialSpot(models.Model):
     diameter_mm = models.FloatField()
     along_mm = models.FloatField(default=0.0, db_default=0.0)
     across_mm = models.FloatField(default=0.0, db_default=0.0)
+    # Counts for nothing any more, by itself or because the test was repeated on a spare spot; entries of the log up to this
+    # number are then of the spot before it.
+    left_out_at = models.DateTimeField(null=True)
+    attempt = models.PositiveSmallIntegerField(default=1, db_default=1)
+    entries_after = models.PositiveBigIntegerField(default=0, db_default=0)
     # How many values each judge gives for it over all looks, and the hands at the bench: what a trial can count by.
     n_judged = models.PositiveSmallIntegerField(default=0, db_default=0)
     n_by_hands = models.PositiveSmallIntegerField(default=0, db_default=0)
@@ -128,7 +133,7 @@ class TrialSpot(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["panel", "place", "exposure"], name="each_exposure_once_a_section"
+                fields=["panel", "place", "exposure", "attempt"], name="each_exposure_once_a_section"
             ),
             models.CheckConstraint(condition=Q(side__in=["front", "back"]), name="a_panel_has_two_sides"),
             models.CheckConstraint(condition=Q(kind__in=list(SITE_WORDS)), name="a_site_is_of_a_kind"),
@@ -150,6 +155,8 @@ class DeviationKind(models.TextChoices):
     PANEL_REPLACED = "panel_replaced"
     BOARD_SWAPPED = "board_swapped"
     WINDOW_MISSED = "window_missed"
+    SPOT_LEFT_OUT = "spot_left_out"
+    SPOT_REPEATED = "spot_repeated"
     NOTED = "noted"
 
 

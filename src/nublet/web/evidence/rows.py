@@ -2,32 +2,47 @@
 
 from __future__ import annotations
 
-from django.db.models import Q
+from collections.abc import Callable, Iterator
+from datetime import datetime
 
+from django.db.models import Exists, F, OuterRef, Q
+
+from nublet.core.bench.look_times import judge_seen
 from nublet.core.evidence.by_response import PieceRow
-from nublet.core.evidence.policy import Given, Judge, ReadSpot, choose_section, piece_rows
-from nublet.web.designs.models import TrialSpot
+from nublet.core.evidence.policy import (
+    FAR_FROM_ITS_TIME,
+    LEFT_OUT_RESULT,
+    SPOILED_RESULT,
+    Given,
+    Judge,
+    ReadSpot,
+    choose_section,
+    piece_rows,
+)
+from nublet.web.bench.look_times import looks_of_trials
+from nublet.web.designs.models import DeviationKind, TrialSpot
 from nublet.web.readings.models import Reading
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 
 def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
-    """Return what was read of a trial at every look that has begun. Four queries.
+    """Return what was read of a trial at every look that has begun. Five queries, and those of when its looks fell due.
 
-    Spoiled panels are left out, and build-ups on which the section is not compared. A trial with sections is weighed one section at
-    a time, by default its first.
+    Spoiled panels are left out, places on which a test is not any more, and build-ups on which the section is not compared. A trial
+    with sections is weighed one section at a time, by default its first. What was left out, spoiled by the log, or seen far from
+    its time is kept and does not count.
     """
     section = choose_section(trial.sections, section)
+    later = TrialSpot.objects.filter(
+        panel=OuterRef("panel"), exposure=OuterRef("exposure"), attempt__gt=OuterRef("attempt")
+    )
     spots = (
-        TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True)
+        TrialSpot.objects.filter(~Exists(later), panel__trial=trial, panel__spoiled_at__isnull=True)
         # What is on glass has no sections, and belongs to each.
         .filter(Q(section=section) | Q(panel__slip_test__isnull=False))
         .select_related("panel__board", "panel__build_up")
         .order_by("pk")
-    )
-    given = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False).values_list(
-        "spot", "look", "response", "view", "against", "judge", "judge__display_name", "value", "is_beyond"
     )
     judges = trial.judges.order_by("pk").values_list("pk", "display_name")
     return piece_rows(
@@ -45,24 +60,56 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
         ],
         protocol_of(trial),
         [Judge(number=number, name=name) for number, name in judges],
-        (
-            Given(
-                spot=spot,
-                look=look,
-                response=response,
-                view=view,
-                against=against,
-                judge=Judge(number=judge, name=name),
-                value=float(value or 0),
-                is_beyond=is_beyond,
-            )
-            for spot, look, response, view, against, judge, name, value, is_beyond in given
-        ),
+        _given(trial),
         spoiled=_spoiled_results(trial),
     )
 
 
-def _spoiled_results(trial: Trial) -> set[tuple[str, str, float | None]]:
-    """Pieces' tests whose results tell of something else, by the bench log: (code, test, look or all). One query."""
+def _given(trial: Trial) -> Iterator[Given]:
+    """What was read, as it stands; a second time that came round unannounced tells of the reader, not of the panel. One query."""
+    is_far = far_from_its_time(trial)
+    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False, turn=0)
+    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, seen_at in rows.values_list(
+        "spot", "spot__panel__code", "spot__exposure", "look", "response", "view", "against", "judge",
+        "judge__display_name", "value", "is_beyond", "seen_at",
+    ):  # fmt: skip
+        yield Given(
+            spot=spot,
+            look=look,
+            response=response,
+            view=view,
+            against=against,
+            judge=Judge(number=judge, name=name),
+            value=float(value or 0),
+            is_beyond=is_beyond,
+            left_out=FAR_FROM_ITS_TIME if is_far(code, test, look, seen_at) == "spoiled" else None,
+        )
+
+
+def far_from_its_time(trial: Trial) -> Callable[[str, str, str, datetime | None], str]:
+    """How the moment of a reading is judged, by piece, test and look: empty within its tolerance, or where none is known."""
+    looks = looks_of_trials([trial])[trial.pk]
+    tests = {test.id: test for test in looks.protocol.tests}
+
+    def judged(code: str, test_id: str, look_id: str, seen_at: datetime | None) -> str:
+        test = tests.get(test_id)
+        if looks.is_open or test is None or seen_at is None:
+            return ""
+        look = next((each for each in looks.protocol.looks_of(test) if each.id == look_id), None)
+        if look is None:
+            return ""
+        found = judge_seen(looks.time(code, test, look, seen_at), seen_at)
+        return "" if found is None else found[0]
+
+    return judged
+
+
+def _spoiled_results(trial: Trial) -> dict[tuple[str, str, float | None], str]:
+    """Why pieces' tests do not count: by code, test, and look or all. One query."""
     rows = trial.deviations.filter(withdrawn_at__isnull=True).exclude(spoils_exposure="")
-    return set(rows.values_list("panel__code", "spoils_exposure", "spoils_look_min"))
+    return {
+        (code, exposure, look_min): LEFT_OUT_RESULT if kind == DeviationKind.SPOT_LEFT_OUT else SPOILED_RESULT
+        for code, exposure, look_min, kind in rows.annotate(code=F("panel__code")).values_list(
+            "code", "spoils_exposure", "spoils_look_min", "kind"
+        )
+    }

@@ -17,7 +17,14 @@ from nublet.core.evidence.by_response import (
     rows_by_response,
     weigh_response,
 )
-from nublet.core.evidence.checks import Check, check_blind, check_deviations, check_exposing, check_windows
+from nublet.core.evidence.checks import (
+    Check,
+    check_blind,
+    check_deviations,
+    check_exposing,
+    check_looks,
+    check_windows,
+)
 from nublet.core.evidence.levels import FactorLevels, levels_in_order
 from nublet.core.evidence.policy import (
     choose_section,
@@ -38,7 +45,7 @@ from nublet.core.ranking.uses import key_of
 from nublet.core.ranking.words import say_verdict
 from nublet.web.bench.models import PanelWork
 from nublet.web.designs.models import DeviationKind
-from nublet.web.evidence.rows import rows_of
+from nublet.web.evidence.rows import far_from_its_time, rows_of
 from nublet.web.people.models import Person, Role
 from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.shelf.adapters import uses_of
@@ -173,6 +180,7 @@ def weigh_evidence(
         *own_checks,
         check_blind(keepers, seed_is_known=trial.seed is not None),
         check_exposing(cast("Exposing", trial.exposing), n_systems=len({row.system for row in counted})),
+        _check_looks(trial),
         *_check_deviations(trial),
     )
     species, choices, tests, headline = _in_words(found, checks, species, names)
@@ -236,6 +244,23 @@ def _names(protocol: Protocol) -> dict[str, str]:
         **{test.id: test.short_name for test in protocol.tests},
         **{ladder.id: ladder.name for ladder in protocol.ladders},
     }
+
+
+def _check_looks(trial: Trial) -> Check:
+    """Whether readings were seen at the time of their looks. Two queries, and those of when the looks fell due."""
+    if trial.times_on_paper:
+        return check_looks(0, n_off=0, n_far=0, on_paper=True)
+    judged = far_from_its_time(trial)
+    rows = ReadingRow.objects.filter(spot__panel__trial=trial, value__isnull=False).values_list(
+        "spot__panel__code", "spot__exposure", "look", "seen_at"
+    )
+    said = [judged(*row) for row in rows]
+    return check_looks(
+        len(said),
+        n_off=said.count("deviation"),
+        n_far=said.count("spoiled"),
+        on_paper=False,
+    )
 
 
 def _check_deviations(trial: Trial) -> tuple[Check, Check]:

@@ -213,12 +213,14 @@ def spread_for(trial: Trial) -> Spread:
 def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
     """The shop's other trials that are graded through, each with what changes when a grade does. One query."""
     spots = (
-        TrialSpot.objects.filter(panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True)
+        TrialSpot.objects.filter(
+            panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True, left_out_at__isnull=True
+        )
         .order_by()
         .values("panel__trial")
     )
     # Spots apart from readings, or each spot would count once for every grade.
-    graded = spots.filter(readings__value__isnull=False, readings__against="")
+    graded = spots.filter(readings__value__isnull=False, readings__against="", readings__turn=0)
     trials = (
         Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
         .exclude(pk=trial.pk)

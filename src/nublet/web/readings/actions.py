@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from decimal import Decimal
 from typing import cast
 from uuid import UUID
@@ -18,11 +19,14 @@ from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
 from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.api.conflicts import ConflictError, OtherPersonError
+from nublet.web.bench import clock
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.people.policies import may
+from nublet.web.readings.due import check_seen
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
-from nublet.web.readings.selectors import READERS, check_started
+from nublet.web.readings.order import READERS
+from nublet.web.readings.selectors import check_started
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
@@ -34,7 +38,8 @@ class BenchEntry:
     ``place`` is the section's number on the panel, 0 on an undivided one. ``response`` and ``view`` say which value; without
     them it is the first that is asked for at the look. Of a choice between two pieces ``against`` is the other's code.
     ``is_beyond`` says that it is more than the value. ``judge`` is whose it is, where the browser says so: nobody else's session
-    may bring it.
+    may bring it. ``at`` is when it was seen, by the server's clock as the device kept it, by default now; ``turn`` is 1 where the
+    site came round a second time; ``undoes`` is the entry that a take-back undoes.
     """
 
     client_id: UUID
@@ -50,9 +55,32 @@ class BenchEntry:
     is_beyond: bool = False
     note: str = ""
     judge: int | None = None
+    at: datetime | None = None
+    turn: int = 0
+    undoes: UUID | None = None
+    device: str = ""
 
 
-def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
+@dataclass(frozen=True, kw_only=True)
+class EnteredReading:
+    """What stands after an entry; ``elsewhere`` where another of the reader's devices gave a value too: the later seen stands."""
+
+    value: float | None
+    is_beyond: bool
+    note: str
+    elsewhere: ElsewhereValue | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ElsewhereValue:
+    """A value from another device of the reader, and whether it is the one that stands."""
+
+    value: float
+    seen_at: datetime | None
+    stands: bool
+
+
+def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     """Add one entry to the record and bring the reading up to date.
 
     The same ``client_id`` sent again changes nothing and answers as the first time, so that a browser may
@@ -63,7 +91,8 @@ def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
     Http404
         If the trial is not the reader's to read.
     ReadingsError
-        If the value is off the scale, or there is no such panel, spot or look, or it is not asked for there.
+        If the value is off the scale, or there is no such panel, spot or look, it is not asked for there, or what is looked at has
+        not happened yet.
     ConflictError
         If the ``client_id`` belongs to another entry, or the entry to another judge.
     """
@@ -76,7 +105,7 @@ def enter_reading(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
             return _enter(judge, trial_id, entry)
 
 
-def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
+def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     # Before anything is looked for: what another may not grade is no reason to set this judge's entry aside.
     if entry.judge is not None and entry.judge != judge.pk:
         raise OtherPersonError(judge.display_name)
@@ -97,14 +126,24 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
                 f"{where}: a {response.noun} cannot be “more than”. Give what it is.", field="is_beyond"
             )
     reading, _ = Reading.objects.get_or_create(
-        spot=spot, judge=judge, look=entry.look, response=response.id, view=view, against=entry.against
+        spot=spot,
+        judge=judge,
+        look=entry.look,
+        response=response.id,
+        view=view,
+        against=entry.against,
+        turn=entry.turn,
     )
     earlier = ReadingEntry.objects.filter(client_id=entry.client_id).first()
     if earlier is not None:
         if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry, response):
             raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
-        return reading
+        return _entered(reading, entry)
     is_value = entry.kind == EntryKind.GRADE
+    # A clock that runs ahead is no reason to refuse what was seen.
+    seen_at = min(entry.at or clock.now(), clock.now())
+    if is_value:
+        check_seen(trial, spot, entry.look, seen_at)
     ReadingEntry.objects.create(
         reading=reading,
         kind=entry.kind,
@@ -113,12 +152,37 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> Reading:
         is_beyond=is_value and entry.is_beyond,
         note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
         client_id=entry.client_id,
+        seen_at=seen_at,
+        undoes=entry.undoes if entry.kind == EntryKind.TAKE_BACK else None,
+        device=entry.device,
     )
     standing = standing_reading(to_entry(each) for each in reading.entries.order_by("pk"))
     reading.value, reading.note = _kept(standing.value, response), standing.note
-    reading.is_beyond = standing.is_beyond
+    reading.is_beyond, reading.seen_at = standing.is_beyond, standing.seen_at
     reading.save()
-    return reading
+    return _entered(reading, entry)
+
+
+def _entered(reading: Reading, entry: BenchEntry) -> EnteredReading:
+    """What stands, and what another of the reader's devices said."""
+    other = None
+    if entry.kind == EntryKind.GRADE and entry.device:
+        other = (
+            reading.entries.filter(kind=EntryKind.GRADE)
+            .exclude(device__in=["", entry.device])
+            .order_by("-seen_at", "-pk")
+            .first()
+        )
+    return EnteredReading(
+        value=None if reading.value is None else float(reading.value),
+        is_beyond=reading.is_beyond,
+        note=reading.note,
+        elsewhere=None
+        if other is None or other.value is None
+        else ElsewhereValue(
+            value=float(other.value), seen_at=other.seen_at, stands=other.seen_at == reading.seen_at
+        ),
+    )
 
 
 def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response) -> bool:
@@ -126,14 +190,21 @@ def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response)
     value = _kept(entry.value, response) if is_value else None
     note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
     said = (entry.kind, value, is_value and entry.is_beyond, note)
-    return (earlier.kind, earlier.value, earlier.is_beyond, earlier.note) == said
+    is_then = entry.at is None or earlier.seen_at is None or abs(earlier.seen_at - entry.at) <= clock.AHEAD
+    return (earlier.kind, earlier.value, earlier.is_beyond, earlier.note) == said and is_then
 
 
 def to_entry(row: ReadingEntry) -> CoreEntry:
     """The core's entry of a row."""
     value = None if row.value is None else float(row.value)
     return CoreEntry(
-        entry=cast("ReadingEntryKind", row.kind), value=value, is_beyond=row.is_beyond, note=row.note
+        id=str(row.client_id),
+        entry=cast("ReadingEntryKind", row.kind),
+        value=value,
+        is_beyond=row.is_beyond,
+        note=row.note,
+        seen_at=row.seen_at,
+        undoes="" if row.undoes is None else str(row.undoes),
     )
 
 
@@ -157,6 +228,7 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
         panel__trial=trial,
         panel__code=entry.panel,
         panel__spoiled_at__isnull=True,
+        left_out_at__isnull=True,
         exposure=entry.exposure,
         place=entry.place,
     ).values_list("pk", flat=True)[:1]
@@ -164,7 +236,7 @@ def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
     if spot is None:
         raise ReadingsError(
             f"This trial has no panel {entry.panel!r} with a spot {entry.exposure!r} to grade. It may have been "
-            "designed anew, or the panel spoiled: reload the page.",
+            "designed anew, the panel spoiled, or the spot left out: reload the page.",
             field="panel",
         )
     return spot
@@ -228,6 +300,7 @@ def _choice(
         panel__code=entry.against,
         panel__board=here.board_id,
         panel__spoiled_at__isnull=True,
+        left_out_at__isnull=True,
         exposure=spot.exposure,
         place=spot.place,
     ).exists()

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -15,16 +17,12 @@ from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.parsing import NumberField
 from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
-from nublet.web.readings.actions import BenchEntry, enter_reading
+from nublet.web.readings.actions import BenchEntry, EnteredReading, enter_reading
+from nublet.web.readings.calendar import calendar_for
 from nublet.web.readings.models import EntryKind
-from nublet.web.readings.selectors import (
-    READERS,
-    BlindPanel,
-    JudgingTask,
-    Sitting,
-    list_judging,
-    open_sitting,
-)
+from nublet.web.readings.order import READERS
+from nublet.web.readings.selectors import BlindPanel, Sitting, open_sitting
+from nublet.web.readings.tasks import JudgingTask, list_judging
 from nublet.web.trials.serializers import (
     EXPOSURE_KINDS,
     ExposureKindField,
@@ -74,6 +72,10 @@ class EntrySerializer(serializers.Serializer[Any]):
     # What a browser of the last release still has waiting.
     grade = NumberField(required=False, allow_null=True, write_only=True)
     is_beyond = serializers.BooleanField(required=False, default=False)
+    at = serializers.DateTimeField(required=False, allow_null=True)
+    turn = serializers.IntegerField(required=False, min_value=0, max_value=1, default=0)
+    undoes = serializers.UUIDField(required=False, allow_null=True)
+    device = serializers.CharField(required=False, allow_blank=True, default="", max_length=40)
     note = serializers.CharField(required=False, allow_blank=True, max_length=4000)
 
     def validate(self, fields: dict[str, Any]) -> dict[str, Any]:
@@ -82,12 +84,7 @@ class EntrySerializer(serializers.Serializer[Any]):
         return {**fields, "value": fields.get("value", earlier)}
 
 
-class StandingReadingSerializer(serializers.Serializer[Any]):
-    """What the spot's entries amount to now."""
-
-    value = serializers.FloatField(allow_null=True)
-    is_beyond = serializers.BooleanField()
-    note = serializers.CharField()
+StandingReadingSerializer = shown(EnteredReading, name="StandingReading")
 
 
 class JudgingListView(APIView):
@@ -99,6 +96,19 @@ class JudgingListView(APIView):
     def get(self, request: Request) -> Response:
         """List the looks that are the person's to read."""
         return Response(JudgingTaskSerializer(list_judging(person_of(request)), many=True).data)
+
+
+class LooksCalendarView(APIView):
+    """The reader's looks as a calendar."""
+
+    acts = {"get": "list_judging"}
+
+    @extend_schema(responses={(200, "text/calendar"): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> HttpResponse:
+        """Give the looks that are to come as iCalendar: code and time."""
+        answer = HttpResponse(calendar_for(person_of(request)), content_type="text/calendar; charset=utf-8")
+        answer["Content-Disposition"] = 'attachment; filename="looks.ics"'
+        return answer
 
 
 class SittingView(APIView):

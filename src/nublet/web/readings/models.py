@@ -38,15 +38,20 @@ class Reading(models.Model):
     against = models.CharField(
         max_length=8, blank=True, default="", db_default="", db_collation="utf8mb4_bin"
     )
+    # Which time the reader saw it: 0 for the first, 1 for the one that came round unannounced.
+    turn = models.PositiveSmallIntegerField(default=0, db_default=0)
     value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
     is_beyond = models.BooleanField(default=False, db_default=False)
     note = models.TextField(blank=True)
+    # When the standing value was seen, by the server's clock as the reader's device kept it; empty while there is none.
+    seen_at = models.DateTimeField(null=True)
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
         constraints = [
             models.UniqueConstraint(
-                fields=["spot", "judge", "look", "response", "view", "against"], name="one_reading_a_view"
+                fields=["spot", "judge", "look", "response", "view", "against", "turn"],
+                name="one_reading_a_view",
             ),
             models.CheckConstraint(
                 condition=Q(value__isnull=True) | _can_be(),
@@ -75,6 +80,12 @@ class ReadingEntry(models.Model):
     note = models.TextField(blank=True)
     # Made by the browser, so that an entry sent twice after a lost answer counts once.
     client_id = models.UUIDField(unique=True)
+    # Of a take-back the entry that it undoes, where the browser says so; else the last one left.
+    undoes = models.UUIDField(null=True)
+    # Which of the reader's devices it came from, by a name that the device drew for itself.
+    device = models.CharField(max_length=40, blank=True, default="", db_default="")
+    # When it happened; ``at`` is when it was received, which may be hours later.
+    seen_at = models.DateTimeField(null=True)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:

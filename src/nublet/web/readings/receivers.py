@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from datetime import datetime
 from typing import Any
 
-from django.db.models import Exists, OuterRef
+from django.db.models import Exists, Min, OuterRef
+from django.db.models.functions import Coalesce
 from django.dispatch import receiver
 
 from nublet.web.api.conflicts import ConflictError
@@ -17,10 +19,15 @@ from nublet.web.trials.signals import judges_chosen
 
 
 @receiver(asks_what_was_seen)
-def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> set[tuple[str, str, str]]:
-    """At which looks something was read, by panel and exposure. One query."""
-    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
-    return set(rows.values_list("spot__panel__code", "spot__exposure", "look").distinct())
+def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> dict[tuple[str, str, str], datetime]:
+    """At which looks something was read, by panel and exposure, and when first. One query."""
+    rows = (
+        Reading.objects.filter(spot__panel__trial=trial, spot__left_out_at__isnull=True, value__isnull=False)
+        .order_by()
+        .values("spot__panel__code", "spot__exposure", "look")
+        .annotate(first=Min(Coalesce("seen_at", "changed_at")))
+    )
+    return {(row["spot__panel__code"], row["spot__exposure"], row["look"]): row["first"] for row in rows}
 
 
 @receiver(asks_which_were_read)

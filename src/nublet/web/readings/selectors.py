@@ -5,45 +5,29 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import cast
 
-from django.db.models import Count, Q, QuerySet
 from django.http import Http404
 
+from nublet.core.bench.look_times import LookTime
 from nublet.core.design.areas import Side
-from nublet.core.design.codes import shuffle_read_order
 from nublet.core.design.whole import SLIP_SIZE
 from nublet.core.errors import ReadingsError
 from nublet.core.protocols.looks import Look, Reader
 from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
 from nublet.core.protocols.sites import SiteKind
 from nublet.core.protocols.tests import Protocol, Test
+from nublet.web.bench import clock
+from nublet.web.bench.look_times import looks_of_trials
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
-from nublet.web.people.policies import may, within
+from nublet.web.people.policies import within
 from nublet.web.readings.models import Reading
+from nublet.web.readings.order import READERS, order_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
-
-# What whoever reads must be allowed to do: judges what judges do, the hands at the bench what keepers log.
-READERS: Mapping[Reader, str] = {"judges": "judge", "hands": "log_work"}
-
-
-@dataclass(frozen=True, kw_only=True)
-class JudgingTask:
-    """One look of one trial that a person has to read, or has read, as a judge or as the hands at the bench."""
-
-    trial_id: int
-    trial_name: str
-    is_simulated: bool
-    look: Look
-    by: Reader
-    n_panels: int
-    n_values: int
-    n_read: int
-    n_panels_left: int
-    next_panel: str | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +43,7 @@ class BlindSpot:
     """A site as its reader sees it, with the reader's own values and note.
 
     ``values`` are in the order of the prompts of its exposure, ``are_beyond`` whether it is more than each; the note is the one
-    for the first.
+    for the first. ``closes_at`` is when it should have been read, where the log tells.
     """
 
     exposure: str
@@ -75,6 +59,7 @@ class BlindSpot:
     are_beyond: tuple[bool, ...]
     choices: tuple[PairChoice, ...]
     note: str
+    closes_at: datetime | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -114,102 +99,6 @@ class Sitting:
     panels: tuple[BlindPanel, ...]
 
 
-def list_judging(person: Person) -> list[JudgingTask]:
-    """List the looks that are the person's to read, oldest trial first. Four queries."""
-    trials = {by: list(_trials_for(person, by)) for by in READERS}
-    everything = {trial.pk: trial for found in trials.values() for trial in found}
-    spots: dict[int, dict[tuple[str, str], int]] = defaultdict(dict)
-    for trial_id, code, exposure, n in (
-        TrialSpot.objects.filter(panel__trial__in=everything, panel__spoiled_at__isnull=True)
-        .values("panel__trial", "panel__code", "exposure")
-        .annotate(n=Count("pk"))
-        .values_list("panel__trial", "panel__code", "exposure", "n")
-    ):
-        spots[trial_id][code, exposure] = n
-    read: dict[tuple[int, str], dict[tuple[str, str], dict[tuple[str, str], int]]] = defaultdict(
-        lambda: defaultdict(dict)
-    )
-    rows = (
-        Reading.objects.filter(
-            spot__panel__trial__in=everything,
-            spot__panel__spoiled_at__isnull=True,
-            judge=person,
-            value__isnull=False,
-            against="",
-        )
-        .values("spot__panel__trial", "look", "spot__panel__code", "spot__exposure", "response", "view")
-        .annotate(n=Count("pk"))
-        .values_list(
-            "spot__panel__trial", "look", "spot__panel__code", "spot__exposure", "response", "view", "n"
-        )
-    )
-    for trial_id, look_id, code, exposure, response, view, n in rows:
-        read[trial_id, look_id][code, exposure][response, view] = n
-    tasks: list[JudgingTask] = []
-    for trial in sorted(everything.values(), key=lambda trial: trial.pk):
-        protocol = protocol_of(trial)
-        for by in READERS:
-            if trial in trials[by]:
-                tasks += _tasks_of(person, trial, protocol, by, spots[trial.pk], read)
-    return tasks
-
-
-def _trials_for(person: Person, by: Reader) -> QuerySet[Trial]:
-    started = (
-        Trial.objects.filter(started_at__isnull=False)
-        .annotate(n_replaced=Count("panels", filter=Q(panels__replaces__isnull=False)))
-        .order_by("pk")
-    )
-    return within(person, READERS[by], started) if may(person, READERS[by]) else started.none()
-
-
-def _tasks_of(
-    person: Person,
-    trial: Trial,
-    protocol: Protocol,
-    by: Reader,
-    spots: Mapping[tuple[str, str], int],
-    read: Mapping[tuple[int, str], Mapping[tuple[str, str], Mapping[tuple[str, str], int]]],
-) -> Iterable[JudgingTask]:
-    for look in protocol.all_looks:
-        asked = {
-            test.id: prompts_at(test, look, by)
-            for test in protocol.tests
-            if look.id in {each.id for each in protocol.looks_of(test)}
-        }
-        wanted: dict[str, int] = defaultdict(int)
-        done: dict[str, int] = defaultdict(int)
-        found = read.get((trial.pk, look.id), {})
-        for (code, exposure), n in spots.items():
-            prompts = asked.get(exposure, ())
-            if prompts:
-                wanted[code] += n * len(prompts)
-                values = found.get((code, exposure), {})
-                done[code] += sum(values.get((prompt.response, prompt.view), 0) for prompt in prompts)
-        if not wanted:
-            continue
-        order = _order(list(wanted), trial, person, look.id, trial.n_replaced)  # type: ignore[attr-defined]
-        left = [code for code in order if done[code] < wanted[code]]
-        yield JudgingTask(
-            trial_id=trial.pk,
-            trial_name=trial.name,
-            is_simulated=trial.is_simulated,
-            look=look,
-            by=by,
-            n_panels=len(wanted),
-            n_values=sum(wanted.values()),
-            n_read=sum(done.values()),
-            n_panels_left=len(left),
-            next_panel=left[0] if left else None,
-        )
-
-
-def _order(codes: list[str], trial: Trial, person: Person, look_id: str, n_replaced: int) -> list[str]:
-    return shuffle_read_order(
-        codes, secret=trial.order_secret, judge=person.pk, look=look_id, n_replaced=n_replaced
-    )
-
-
 def check_started(trial: Trial) -> None:
     """Refuse to grade a trial that no keeper has started. Raises ``ReadingsError``."""
     if not trial.is_started:
@@ -220,14 +109,16 @@ def check_started(trial: Trial) -> None:
 
 
 def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judges") -> Sitting:
-    """Open one look of one trial for a judge, or for the hands at the bench. Four queries.
+    """Open one look of one trial for a judge, or for the hands at the bench: what is due now, and what the person has read of it.
+
+    Five queries, and four more as in :func:`nublet.web.bench.look_times.looks_of_trials`.
 
     Raises
     ------
     Http404
         If the trial is not the person's to read.
     ReadingsError
-        If the protocol has no such look, nothing is asked at it, or the trial has not started.
+        If the protocol has no such look, nothing is asked at it, nothing of it is due, or the trial has not started.
     """
     trial = within(person, READERS[by], Trial.objects.all()).filter(pk=trial_id).first()
     if trial is None:
@@ -244,7 +135,12 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
         raise ReadingsError(f"This protocol has no look {look_id!r}. Go back and choose one.", field="look")
     asked = {each.test.id: each for each in _asked_at(protocol, look, by)}
     spots = list(
-        TrialSpot.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True, exposure__in=list(asked))
+        TrialSpot.objects.filter(
+            panel__trial=trial,
+            panel__spoiled_at__isnull=True,
+            left_out_at__isnull=True,
+            exposure__in=list(asked),
+        )
         .select_related("panel__board")
         .order_by("pk")
     )
@@ -253,12 +149,19 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
     mine: dict[int, dict[tuple[str, str, str], Reading]] = defaultdict(dict)
     for reading in Reading.objects.filter(spot__panel__trial=trial, judge=person, look=look_id):
         mine[reading.spot_id][reading.response, reading.view, reading.against] = reading
+    times = _times_of(trial, spots, asked, look_id)
+    due = [spot for spot in spots if times[spot.pk].is_offered or mine[spot.pk]]
+    if not due:
+        raise ReadingsError(_say_nothing_due(look, times.values()), field="look")
+    spots = due
     panels = {spot.panel.code: spot.panel for spot in spots}
     by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
     partners = _partners(spots, asked)
     for spot in spots:
         by_panel[spot.panel.code].append(
-            _blind_spot(spot, asked[spot.exposure], mine[spot.pk], partners.get(spot.pk, ()))
+            _blind_spot(
+                spot, asked[spot.exposure], mine[spot.pk], partners.get(spot.pk, ()), times[spot.pk].closes_at
+            )
         )
     n_replaced = trial.panels.filter(replaces__isnull=False).count()
     return Sitting(
@@ -273,7 +176,7 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
         exposures=tuple(asked.values()),
         panels=tuple(
             _blind_panel(trial, panels[code], by_panel[code])
-            for code in _order(list(by_panel), trial, person, look_id, n_replaced)
+            for code in order_of(by_panel, trial, person, look_id, n_replaced)
         ),
     )
 
@@ -322,6 +225,7 @@ def _blind_spot(
     asked: ReadTest,
     mine: Mapping[tuple[str, str, str], Reading],
     partners: Iterable[str],
+    closes_at: datetime | None,
 ) -> BlindSpot:
     own = [mine.get((prompt.response, prompt.view, "")) for prompt in asked.prompts]
     return BlindSpot(
@@ -340,7 +244,32 @@ def _blind_spot(
             PairChoice(against=code, value=_value(mine.get((asked.choice, "", code)))) for code in partners
         ),
         note=own[0].note if own and own[0] is not None else "",
+        closes_at=closes_at,
     )
+
+
+def _times_of(
+    trial: Trial, spots: Sequence[TrialSpot], asked: Mapping[str, ReadTest], look_id: str
+) -> dict[int, LookTime]:
+    """When the look falls due on each site."""
+    now = clock.now()
+    looks = looks_of_trials([trial])[trial.pk]
+    found = {}
+    for spot in spots:
+        test = asked[spot.exposure].test
+        look = next(each for each in looks.protocol.looks_of(test) if each.id == look_id)
+        found[spot.pk] = looks.time(spot.panel.code, test, look, now)
+    return found
+
+
+def _say_nothing_due(look: Look, times: Iterable[LookTime]) -> str:
+    opens = min((time.opens_at for time in times if time.state == "coming" and time.opens_at), default=None)
+    if opens is None:
+        return (
+            f"Nothing is due at the look {look.name!r} yet: what it counts from is not in the log. "
+            "It comes to you when it has been done."
+        )
+    return f"Nothing is due at the look {look.name!r} yet. The first panel is from {opens:%Y-%m-%d %H:%M} UTC on."
 
 
 def _value(reading: Reading | None) -> float | None:

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from django.db.models import Count, F, OuterRef, Prefetch, QuerySet, Subquery, Sum
-from django.db.models.functions import Coalesce
+from django.db.models import CharField, Count, F, OuterRef, Prefetch, QuerySet, Subquery, Sum, Value
+from django.db.models.functions import Coalesce, Concat
 from django.http import Http404
 
 from nublet.core.materials.compatibility import is_undeclared_block
+from nublet.web.bench.models import PanelWork
 from nublet.web.build_ups.adapters import to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.adapters import cut_of, to_board
@@ -93,8 +95,10 @@ def _graded(person: Person) -> dict[int, int]:
         TrialSpot.objects.filter(
             panel__trial__shop=person.shop_id,
             panel__spoiled_at__isnull=True,
+            left_out_at__isnull=True,
             readings__value__isnull=False,
             readings__against="",
+            readings__turn=0,
         )
         .values("panel__trial")
         .annotate(n=Count("readings"))
@@ -103,7 +107,7 @@ def _graded(person: Person) -> dict[int, int]:
 
 
 def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[TrialSummary]:
-    """Summarise the shop's trials, newest first, or one of them. Ten queries however many there are."""
+    """Summarise the shop's trials, newest first, or one of them. Eleven queries however many there are."""
     trials = (
         within(person, "see_trial", Trial.objects.all())
         .order_by("-pk")
@@ -121,6 +125,7 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
             # Each in its own subquery, so that they do not multiply each other.
             n_judged=_sum("n_judged"),
             n_by_hands=_sum("n_by_hands"),
+            n_tests=_pairs(),
             n_deviations=_count(TrialDeviation.objects.filter(withdrawn_at__isnull=True), "trial"),
         )
     )
@@ -150,6 +155,7 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
         .annotate(n=Count("pk", distinct=True))
         .values_list("trial", "n")
     )
+    met = _tests_met(person)
     blocked = _blocked_trials([trial for trial in trials if not trial.is_started], person.shop_id)
     return [
         _summarise(
@@ -157,10 +163,26 @@ def summarise_trials(person: Person, *, trial_id: int | None = None) -> list[Tri
             counts.get(trial.pk, 0),
             graded.get(trial.pk, 0),
             coated=_coated(counts.get(trial.pk, 0), exposed.get(trial.pk, 0), is_planned=trial.pk in planned),
+            exposed=_exposed(trial, met.get(trial.pk, 0), graded.get(trial.pk, 0)),
             is_blocked=trial.pk in blocked,
         )
         for trial in trials
     ]
+
+
+def _tests_met(person: Person) -> dict[int, int]:
+    """How many tests the pieces of each trial have met to the end, by the log. One query."""
+    rows = (
+        PanelWork.objects.filter(
+            panel__trial__shop=person.shop_id,
+            panel__spoiled_at__isnull=True,
+            kind__in=["lift", "act"],
+            ended_at__isnull=False,
+        )
+        .values("panel__trial", "panel", "item")
+        .distinct()
+    )
+    return dict(Counter(row["panel__trial"] for row in rows))
 
 
 def summarise_trial(person: Person, trial_id: int) -> TrialSummary:
@@ -204,8 +226,30 @@ def _count(rows: QuerySet[Any], owner: str) -> Coalesce:
 
 def _sum(values: str) -> Coalesce:
     """How many of these values all sites of a trial want that count."""
-    rows = TrialSpot.objects.filter(panel__spoiled_at__isnull=True, panel__trial=OuterRef("pk"))
+    rows = TrialSpot.objects.filter(
+        panel__spoiled_at__isnull=True, left_out_at__isnull=True, panel__trial=OuterRef("pk")
+    )
     return Coalesce(Subquery(rows.order_by().values("panel__trial").annotate(n=Sum(values)).values("n")), 0)
+
+
+def _pairs() -> Coalesce:
+    """How many tests all pieces of a trial are to meet."""
+    rows = TrialSpot.objects.filter(
+        panel__spoiled_at__isnull=True, left_out_at__isnull=True, panel__trial=OuterRef("pk")
+    )
+    # A test stands on each section of a panel, and is met once.
+    whole = Concat("panel__code", Value(" "), "exposure", output_field=CharField())
+    counted = rows.order_by().values("panel__trial").annotate(n=Count(whole, distinct=True)).values("n")
+    return Coalesce(Subquery(counted), 0)
+
+
+def _exposed(trial: Any, n_met: int, n_graded: int) -> StageState:
+    """How far exposing is, by how many tests were met to the end; of times on paper nobody knows more than that it was read."""
+    if trial.times_on_paper:
+        return "done" if n_graded else "empty"
+    if not n_met:
+        return "empty"
+    return "done" if n_met >= trial.n_tests else "under_way"
 
 
 def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
@@ -216,7 +260,7 @@ def _coated(n_panels: int, n_exposed: int, *, is_planned: bool) -> StageState:
 
 
 def _summarise(
-    trial: Any, n_panels: int, n_graded: int, *, coated: StageState, is_blocked: bool
+    trial: Any, n_panels: int, n_graded: int, *, coated: StageState, exposed: StageState, is_blocked: bool
 ) -> TrialSummary:
     n_judges = len(trial.judges.all())
     n_expected = trial.n_judged * n_judges + trial.n_by_hands
@@ -243,6 +287,7 @@ def _summarise(
             "design": "done" if n_panels else "empty",
             "prepare": _prepared(trial, n_panels),
             "coat_and_cure": coated,
+            "expose": exposed,
             "read": read,
             "evidence": shown,
             "ranking": shown,

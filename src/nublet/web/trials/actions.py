@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.http import Http404
 
+from nublet.core.bench.schools import BLOCK_CHECKS, GRADE_SCHOOLS
 from nublet.core.design.areas import check_panel_size, check_sections
 from nublet.core.design.cutting import check_saw
 from nublet.core.design.exposing import EXPOSING_SCHOOLS
@@ -178,6 +179,8 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
         ("preparation_school", [trial.preparation_school], PREPARATION_SCHOOLS),
         ("coat_school", [trial.coat_school], COAT_SCHOOLS),
         ("exposing", [trial.exposing], EXPOSING_SCHOOLS),
+        ("grade_school", [trial.grade_school], GRADE_SCHOOLS),
+        ("block_check", [trial.block_check], BLOCK_CHECKS),
     ):
         unknown = [item for item in chosen if item not in known]
         if unknown:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 from django.db.models import Q
 
+from nublet.core.bench.schools import BLOCK_CHECKS, GRADE_SCHOOLS
 from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
@@ -77,6 +78,18 @@ class Trial(models.Model):
     preparation_school = models.CharField(max_length=20, default="by-label")
     coat_school = models.CharField(max_length=20, default="by-label")
     is_simulated = models.BooleanField(default=False)
+    # Whether the shop keeps the times of its acts on paper: then no look is held back until the log tells of its act.
+    times_on_paper = models.BooleanField(default=False, db_default=False)
+    # How the judges are asked: grades by their numbers or in bench words, and whether some spots come round a second time
+    # unannounced.
+    grade_school = models.CharField(max_length=10, default="numbers", db_default="numbers")
+    blind_repeats = models.BooleanField(default=True, db_default=True)
+    # What becomes of a hot block that is more than 2 °C off at contact: it is flagged, or refused.
+    block_check = models.CharField(max_length=10, default="flag", db_default="flag")
+    # When, by whom and why somebody told who grades what the panels carry; what is read afterwards is marked.
+    unblinded_at = models.DateTimeField(null=True)
+    unblinded_by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True, related_name="+")
+    unblinded_because = models.TextField(blank=True, default="")
     judges = models.ManyToManyField(Person, related_name="judged_trials")
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -94,6 +107,12 @@ class Trial(models.Model):
             ),
             models.CheckConstraint(
                 condition=Q(exposing__in=list(EXPOSING_SCHOOLS)), name="exposing_school_is_known"
+            ),
+            models.CheckConstraint(
+                condition=Q(grade_school__in=list(GRADE_SCHOOLS)), name="grade_school_is_known"
+            ),
+            models.CheckConstraint(
+                condition=Q(block_check__in=list(BLOCK_CHECKS)), name="block_check_is_known"
             ),
             models.CheckConstraint(condition=Q(faces__in=["front", "both"]), name="faces_are_known"),
             models.CheckConstraint(condition=Q(ladders__in=["together", "spread"]), name="ladders_are_known"),

@@ -7,6 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from nublet.core.bench.schools import BLOCK_CHECKS, GRADE_SCHOOLS
 from nublet.core.design.blocks import ARRANGEMENTS
 from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.materials.cautions import Caution
@@ -184,6 +185,10 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     sd = serializers.FloatField(required=False, allow_null=True)
     preparation_school = serializers.ChoiceField(choices=list(PREPARATION_SCHOOLS), required=False)
     coat_school = serializers.ChoiceField(choices=list(COAT_SCHOOLS), required=False)
+    times_on_paper = serializers.BooleanField(required=False)
+    grade_school = serializers.ChoiceField(choices=list(GRADE_SCHOOLS), required=False)
+    blind_repeats = serializers.BooleanField(required=False)
+    block_check = serializers.ChoiceField(choices=list(BLOCK_CHECKS), required=False)
     judges = serializers.ListField(child=serializers.IntegerField(), required=False)
 
 
@@ -196,6 +201,7 @@ class StagesSerializer(serializers.Serializer[Any]):
     design = serializers.ChoiceField(choices=STAGE_STATES)
     prepare = serializers.ChoiceField(choices=STAGE_STATES)
     coat_and_cure = serializers.ChoiceField(choices=STAGE_STATES)
+    expose = serializers.ChoiceField(choices=STAGE_STATES)
     read = serializers.ChoiceField(choices=STAGE_STATES)
     evidence = serializers.ChoiceField(choices=STAGE_STATES)
     ranking = serializers.ChoiceField(choices=STAGE_STATES)
@@ -215,6 +221,8 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     faces = serializers.ChoiceField(choices=FACES)
     ladders = serializers.ChoiceField(choices=LADDERS)
     exposing = serializers.ChoiceField(choices=list(EXPOSING_SCHOOLS))
+    grade_school = serializers.ChoiceField(choices=list(GRADE_SCHOOLS))
+    block_check = serializers.ChoiceField(choices=list(BLOCK_CHECKS))
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
     own_protocol = serializers.SerializerMethodField()
 
@@ -231,7 +239,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
             "panel_width_mm", "margin_mm", "sections", "pairs", "kerf_mm", "end_trim_mm", "end_piece_mm", "faces",
             "panels_each", "slip_replicates", "ladders", "exposing", "arrangement", "block_size", "sd", "preparation_school",
             "coat_school", "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges",
-            "build_ups",
+            "build_ups", "times_on_paper", "grade_school", "blind_repeats", "block_check",
         ]  # fmt: skip
 
 

@@ -1,0 +1,211 @@
+"""What there is to read for a person over all trials: what is due now, and what comes next. Codes and times, nothing else."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db.models import Count, Q, QuerySet
+
+from nublet.core.bench.look_times import LookTime
+from nublet.core.protocols.looks import Look, Reader
+from nublet.core.protocols.prompts import prompts_at
+from nublet.web.bench import clock
+from nublet.web.bench.look_times import TrialLooks, looks_of_trials
+from nublet.web.designs.models import TrialSpot
+from nublet.web.people.models import Person
+from nublet.web.people.policies import may, within
+from nublet.web.readings.models import Reading
+from nublet.web.readings.order import READERS, order_of
+from nublet.web.trials.models import Trial
+
+# What opens later than this is told by its day alone, in the calendar.
+_AHEAD = timedelta(days=2)
+
+
+@dataclass(frozen=True, kw_only=True)
+class ComingLook:
+    """A look of one piece that opens later."""
+
+    code: str
+    opens_at: datetime
+    aim_at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class JudgingTask:
+    """One look of one trial that a person has to read now, has read, or will have to read soon.
+
+    Counts are of what is due or read; ``closes_at`` is when the first of what is left should have been read, ``coming`` what opens
+    within two days, the soonest first.
+    """
+
+    trial_id: int
+    trial_name: str
+    is_simulated: bool
+    look: Look
+    by: Reader
+    n_panels: int
+    n_values: int
+    n_read: int
+    n_panels_left: int
+    next_panel: str | None
+    closes_at: datetime | None
+    coming: tuple[ComingLook, ...]
+
+
+# Of one trial's sites: how many a piece has of a test, by its code and the test.
+_Spots = Mapping[tuple[str, str], int]
+_Read = Mapping[tuple[str, str], Mapping[tuple[str, str], int]]
+
+
+def list_judging(person: Person) -> list[JudgingTask]:
+    """List the looks that are the person's to read, oldest trial first.
+
+    Five queries, and four a trial as in :func:`looks_of_trials`.
+    """
+    now = clock.now()
+    trials = {by: list(_trials_for(person, by)) for by in READERS}
+    everything = {trial.pk: trial for found in trials.values() for trial in found}
+    spots = _spots_of(everything)
+    read = _read_by(person, everything)
+    looks = looks_of_trials(everything.values())
+    tasks: list[JudgingTask] = []
+    for trial in sorted(everything.values(), key=lambda trial: trial.pk):
+        for by in READERS:
+            if trial in trials[by]:
+                tasks += _tasks_of(person, trial, looks[trial.pk], by, spots[trial.pk], read, now)
+    return tasks
+
+
+def _trials_for(person: Person, by: Reader) -> QuerySet[Trial]:
+    started = (
+        Trial.objects.filter(started_at__isnull=False)
+        .annotate(n_replaced=Count("panels", filter=Q(panels__replaces__isnull=False)))
+        .order_by("pk")
+    )
+    return within(person, READERS[by], started) if may(person, READERS[by]) else started.none()
+
+
+def _spots_of(trials: Iterable[int]) -> dict[int, dict[tuple[str, str], int]]:
+    found: dict[int, dict[tuple[str, str], int]] = defaultdict(dict)
+    rows = (
+        TrialSpot.objects.filter(
+            panel__trial__in=trials, panel__spoiled_at__isnull=True, left_out_at__isnull=True
+        )
+        .values("panel__trial", "panel__code", "exposure")
+        .annotate(n=Count("pk"))
+    )
+    for row in rows:
+        found[row["panel__trial"]][row["panel__code"], row["exposure"]] = row["n"]
+    return found
+
+
+def _read_by(
+    person: Person, trials: Iterable[int]
+) -> dict[tuple[int, str], dict[tuple[str, str], dict[tuple[str, str], int]]]:
+    """How many values of each kind the person has given, by trial and look, and by piece and test."""
+    found: dict[tuple[int, str], dict[tuple[str, str], dict[tuple[str, str], int]]] = defaultdict(
+        lambda: defaultdict(dict)
+    )
+    rows = (
+        Reading.objects.filter(
+            spot__panel__trial__in=trials,
+            spot__panel__spoiled_at__isnull=True,
+            spot__left_out_at__isnull=True,
+            judge=person,
+            value__isnull=False,
+            against="",
+            turn=0,
+        )
+        .values("spot__panel__trial", "look", "spot__panel__code", "spot__exposure", "response", "view")
+        .annotate(n=Count("pk"))
+        .values_list(
+            "spot__panel__trial", "look", "spot__panel__code", "spot__exposure", "response", "view", "n"
+        )
+    )
+    for trial_id, look_id, code, exposure, response, view, n in rows:
+        found[trial_id, look_id][code, exposure][response, view] = n
+    return found
+
+
+def _tasks_of(
+    person: Person,
+    trial: Trial,
+    looks: TrialLooks,
+    by: Reader,
+    spots: _Spots,
+    read: Mapping[tuple[int, str], _Read],
+    now: datetime,
+) -> Iterator[JudgingTask]:
+    protocol = looks.protocol
+    for look in protocol.all_looks:
+        tally = _Tally()
+        found = read.get((trial.pk, look.id), {})
+        asked = {
+            test.id: (test, prompts)
+            for test in protocol.tests
+            if look.id in {each.id for each in protocol.looks_of(test)}
+            and (prompts := prompts_at(test, look, by))
+        }
+        for (code, exposure), n in spots.items():
+            if exposure not in asked:
+                continue
+            test, prompts = asked[exposure]
+            values = found.get((code, exposure), {})
+            n_read = sum(values.get((prompt.response, prompt.view), 0) for prompt in prompts)
+            # A test has its own looks of this name.
+            own = next(each for each in protocol.looks_of(test) if each.id == look.id)
+            tally.add(code, n * len(prompts), n_read, looks.time(code, test, own, now))
+        coming = tally.coming_by(now + _AHEAD)
+        if not tally.wanted and not coming:
+            continue
+        order = order_of(tally.wanted, trial, person, look.id, trial.n_replaced)  # type: ignore[attr-defined]
+        left = [code for code in order if tally.done[code] < tally.wanted[code]]
+        yield JudgingTask(
+            trial_id=trial.pk,
+            trial_name=trial.name,
+            is_simulated=trial.is_simulated,
+            look=look,
+            by=by,
+            n_panels=len(tally.wanted),
+            n_values=sum(tally.wanted.values()),
+            n_read=sum(tally.done.values()),
+            n_panels_left=len(left),
+            next_panel=left[0] if left else None,
+            closes_at=min(tally.closes, default=None),
+            coming=coming,
+        )
+
+
+class _Tally:
+    """What is wanted and done at one look, by code."""
+
+    def __init__(self) -> None:
+        self.wanted: dict[str, int] = {}
+        self.done: dict[str, int] = defaultdict(int)
+        self.closes: list[datetime] = []
+        self._coming: dict[str, LookTime] = {}
+
+    def add(self, code: str, n_asked: int, n_read: int, time: LookTime) -> None:
+        """Count one test's sites on one piece: what is due, and what was read all the same."""
+        if time.is_offered or n_read:
+            self.wanted[code] = self.wanted.get(code, 0) + (n_asked if time.is_offered else n_read)
+            self.done[code] += n_read
+        if time.is_offered and n_read < n_asked and time.closes_at is not None:
+            self.closes.append(time.closes_at)
+        if time.state == "coming" and n_read < n_asked and time.opens_at is not None:
+            known = self._coming.get(code)
+            if known is None or known.opens_at is None or time.opens_at < known.opens_at:
+                self._coming[code] = time
+
+    def coming_by(self, latest: datetime) -> tuple[ComingLook, ...]:
+        """What opens by a moment, the soonest first."""
+        found = [
+            ComingLook(code=code, opens_at=time.opens_at, aim_at=time.aim_at or time.opens_at)
+            for code, time in self._coming.items()
+            if time.opens_at is not None and time.opens_at <= latest
+        ]
+        return tuple(sorted(found, key=lambda each: (each.opens_at, each.code)))
