@@ -77,6 +77,9 @@ def test_a_later_act_vouches_for_one_that_was_not_logged() -> None:
     if window.acts[-1][1] != last.id:
         assert look_time(boil.id, early, window, later, after(1)).state == "open"
     assert look_time(boil.id, early, window, PieceLog(), after(1)).state == "waiting"
+    # What was measured beforehand vouches for nothing.
+    measured = PieceLog(begun={(boil.id, ("act", "before")): NOON})
+    assert look_time(boil.id, early, window, measured, after(1)).state == "waiting"
 
 
 @pytest.mark.parametrize(
@@ -115,10 +118,14 @@ def test_bare_wood_is_read_until_the_first_coat_and_never_after() -> None:
 
 def test_before_the_test_is_after_the_cure() -> None:
     before = Look(id="before", name="Before", after_min=0, after=BEFORE)
-    log = PieceLog(coating_at=after(-600), coated_at=after(-500), cured_at=NOON)
+    log = PieceLog(coating_at=after(-9000), coated_at=after(-8000), cured_at=NOON)
     assert look_time("t", before, None, PieceLog(), NOON).state == "waiting"
-    assert look_time("t", before, None, log, after(-1)).state == "coming"
-    assert look_time("t", before, None, log, after(1)).state == "due"
+    assert look_time("t", before, None, log, after(-1441)).state == "coming"
+    # Within a day of the cure, so that it is not missed where somebody begins a little early.
+    assert look_time("t", before, None, log, after(-1439)).state == "due"
+    quick = PieceLog(coating_at=after(-100), coated_at=after(-60), cured_at=NOON)
+    assert look_time("t", before, None, quick, after(-59)).state == "due"
+    assert look_time("t", before, None, PieceLog(has_coats=False), after(-9999)).state == "due"
     met = PieceLog(
         begun={("t", ("act", "soak")): after(30)}, coated_at=after(-500), cured_at=NOON
     )  # fmt: skip
@@ -128,6 +135,7 @@ def test_before_the_test_is_after_the_cure() -> None:
 def test_as_coated_counts_from_the_last_coat() -> None:
     hour = Look(id="c", name="An hour after", after_min=60, after=COATED)
     assert look_time("t", hour, None, PieceLog(), NOON).state == "waiting"
+    assert look_time("t", hour, None, PieceLog(has_coats=False), NOON).state == "due"
     log = PieceLog(coated_at=NOON)
     found = look_time("t", hour, None, log, after(55))
     assert (found.state, found.aim_at) == ("due", after(60))

@@ -101,6 +101,7 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(
         "Colour swatches": "done",
         "Halt benches": "under_way",
         "Carriage panelling": "done",
+        "Refreshment trays": "under_way",
     }
     assert states["Galley boards"]["coat_and_cure"] == "under_way"
     racks = Trial.objects.get(name="Luggage racks")

@@ -6,6 +6,7 @@ import { CandidatesPage } from '@/features/candidates'
 import { DaysPage } from '@/features/coat-and-cure'
 import { DesignPage } from '@/features/design'
 import { EvidencePage } from '@/features/evidence'
+import { ExposePage } from '@/features/expose'
 import { PeoplePage } from '@/features/people'
 import { PreparePage } from '@/features/prepare'
 import { NewTrialPage, QuestionPage } from '@/features/question'
@@ -77,6 +78,7 @@ export const router = createRouter({
           name: 'coat-and-cure',
           component: DaysPage,
         },
+        { path: 'expose', name: 'expose', component: ExposePage },
         {
           path: 'evidence',
           name: 'evidence',

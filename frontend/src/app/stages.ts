@@ -17,7 +17,7 @@ export const STAGES = [
   { id: 'design', name: 'Design', page: true },
   { id: 'prepare', name: 'Prepare', page: true },
   { id: 'coat-and-cure', name: 'Coat and cure', page: true },
-  { id: 'expose', name: 'Expose', page: false },
+  { id: 'expose', name: 'Expose', page: true },
   { id: 'read', name: 'Read', page: true },
   { id: 'evidence', name: 'Evidence', page: true },
   { id: 'ranking', name: 'Ranking', page: true },

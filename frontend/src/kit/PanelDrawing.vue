@@ -32,6 +32,8 @@ export interface DrawnSpot {
   /** What was read there, where that is no grade. */
   words?: string
   note?: string
+  /** Something lies there now. */
+  isLying?: boolean
 }
 
 /**
@@ -167,10 +169,14 @@ function nameOf(spot: DrawnSpot): string {
       @click="$emit('pick', idOf(spot))"
     >
       <template v-if="shapeOf(spot) !== 'ring'">
-        <rect v-bind="boxOf(spot)" class="strip" :class="[spot.kind, { chosen: idOf(spot) === selected }]" />
+        <rect
+          v-bind="boxOf(spot)"
+          class="strip"
+          :class="[spot.kind, { chosen: idOf(spot) === selected, lying: spot.isLying }]"
+        />
       </template>
       <template v-else>
-        <circle class="ring" :r="spot.diameter_mm / 2" />
+        <circle class="ring" :class="{ lying: spot.isLying }" :r="spot.diameter_mm / 2" />
         <circle class="target" :r="Math.max(spot.diameter_mm / 2, 20)" />
       </template>
       <template v-if="shapeOf(spot) === 'ring' && idOf(spot) === selected">
@@ -278,6 +284,10 @@ function nameOf(spot: DrawnSpot): string {
   stroke: #1d2321;
   stroke-dasharray: none;
   stroke-width: 1.7;
+}
+.lying {
+  fill: #0b6e63;
+  stroke-dasharray: none;
 }
 .tab .strip {
   fill: var(--paper);

@@ -6,6 +6,7 @@ from django.urls import URLPattern, URLResolver, include, path, re_path
 
 from nublet.web.api import views
 from nublet.web.bench import api as bench
+from nublet.web.bench import exposing_api as exposing
 from nublet.web.build_ups import api as build_ups
 from nublet.web.designs import api as designs
 from nublet.web.designs import sheets_api as sheets
@@ -107,7 +108,8 @@ api_routes: list[URLPattern | URLResolver] = [
     path("trials/<int:trial_id>/days/mixes", bench.MixesView.as_view()),
     path("trials/<int:trial_id>/days/mixes/<int:mix_id>", bench.MixView.as_view()),
     path("trials/<int:trial_id>/days/pours", bench.PoursView.as_view()),
-    path("trials/<int:trial_id>/days/spots", bench.SpotsView.as_view()),
+    path("trials/<int:trial_id>/expose", exposing.ExposeView.as_view()),
+    path("trials/<int:trial_id>/days/spots", exposing.SpotsView.as_view()),
     path("trials/<int:trial_id>/days/log", bench.LogView.as_view()),
     path("trials/<int:trial_id>/days/calendar.ics", bench.CalendarView.as_view()),
     path("trials/<int:trial_id>/days/sheet", bench.DaySheetView.as_view()),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import ReadingField from './ReadingField.vue'
+import ReadingField from '@/kit/ReadingField.vue'
 
 /** One panel on the balance: read or typed, kept at once. */
 const props = defineProps<{ code: string; saved: number | null; hasBalance: boolean }>()

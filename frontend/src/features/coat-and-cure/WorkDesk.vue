@@ -17,8 +17,8 @@ import {
 } from './model'
 import OtherTime from './OtherTime.vue'
 import PanelTurns from './PanelTurns.vue'
-import PourRow from './PourRow.vue'
-import ReadingField from './ReadingField.vue'
+import PourRow from '@/kit/PourRow.vue'
+import ReadingField from '@/kit/ReadingField.vue'
 import { useDesk } from './useDesk'
 
 /** The work in hand: what to take, what to mind, each panel with its window, and the keys to press. */
@@ -200,7 +200,7 @@ defineExpose({ goOn, finish, even, ask, takeBack })
     <PourRow
       v-if="operation.agent && isStarted"
       v-model="pour"
-      :operation="operation"
+      :item="operation.item"
       :trial-id="trialId"
       :pours="ownPours"
       :zone="zone"

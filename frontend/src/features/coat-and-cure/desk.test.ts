@@ -13,7 +13,7 @@ import type { BenchDay, Days, Operation } from './model'
 import PlanAgain from './PlanAgain.vue'
 import PlanJob from './PlanJob.vue'
 import PlanStart from './PlanStart.vue'
-import ReadingField from './ReadingField.vue'
+import ReadingField from '@/kit/ReadingField.vue'
 import WeighBox from './WeighBox.vue'
 import WorkDesk from './WorkDesk.vue'
 
@@ -484,6 +484,7 @@ describe('the log', () => {
       judgement,
       says: [{ text: `${panel}, coat 1: wiped off too late.`, quantity: null, value: null, is_bare: false }],
       reason: '',
+      exposure: '',
     })
     const log = mount(BenchLog, {
       global,

@@ -1,6 +1,9 @@
 import type { Schemas } from '@/api/client'
 import type { WorkEntry } from '@/app/workEntries'
+import { clockOf } from '@/kit/clock'
 import { standingWork } from './standing'
+
+export { clockOf }
 
 export type Days = Schemas['Days']
 export type Operation = Schemas['Operation']
@@ -22,16 +25,6 @@ const BEHIND_AFTER_MS = 60_000
 
 export function ms(moment: string): number {
   return Date.parse(moment)
-}
-
-/** A time of day in the shop's zone: 9:46, or 9:46:20 when seconds matter. */
-export function clockOf(moment: string | number, zone: string, withSeconds = false): string {
-  return new Date(moment).toLocaleTimeString('en-GB', {
-    timeZone: zone,
-    hour: 'numeric',
-    minute: '2-digit',
-    ...(withSeconds ? { second: '2-digit' } : {}),
-  })
 }
 
 /** "Tuesday 2 March"; the date is the shop's own, so that no zone moves it. */

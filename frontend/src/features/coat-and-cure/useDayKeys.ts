@@ -1,5 +1,5 @@
 import type { Ref } from 'vue'
-import { useScreenKeys } from '@/app/screenKeys'
+import { useScreenKeys } from '@/kit/screenKeys'
 import type { useDayView } from './useDayView'
 
 /** What the work in hand does by keys. */

@@ -1,13 +1,9 @@
 import type { Schemas } from '@/api/client'
+import type { Ask } from '@/kit/answers/ask'
 import type { BenchEntry } from '@/app/entries'
 import { standingReading, type StandingReading } from './standing'
 
-/** One value that is asked for at a site, and what stands there; of a choice between two pieces `against` is the other's code. */
-export interface Ask extends StandingReading {
-  response: string
-  view: string
-  against: string
-}
+export type { Ask }
 export type BlindSpot = Omit<Schemas['BlindSpot'], 'values' | 'are_beyond' | 'choices' | 'note'> & {
   asks: Ask[]
 }

@@ -1,5 +1,5 @@
 import { useEventListener } from '@vueuse/core'
-import { isForScreen } from '@/app/screenKeys'
+import { isForScreen } from '@/kit/screenKeys'
 import { ARROWS, type Arrow } from './model'
 
 /** What a judge does by keys. */

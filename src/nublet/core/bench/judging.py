@@ -23,10 +23,11 @@ from nublet.core.bench.findings import (
     usable_within_s,
 )
 from nublet.core.bench.keys import DoneBook, DoneWork
+from nublet.core.bench.schools import BLOCK_TOLERANCE_C
 from nublet.core.planning.chains import STEP_ENDS
 from nublet.core.planning.exposure_work import ExposureWork
 from nublet.core.planning.spec import CoatStep, PanelGroup, PlanSpec
-from nublet.core.quantities import amount, say
+from nublet.core.quantities import Prose, amount, say
 
 COLDEST_C = 15.0
 DAMPEST_RH = 75.0
@@ -97,6 +98,19 @@ def judge_climate(
             ("damp-shop", f"coated at {humidity_pct:g} % RH; it wants {high:g} % or less, and dries slower.")
         )
     return found
+
+
+def judge_block(block_c: float, wanted_c: float) -> Prose | None:
+    """What is wrong with a block's temperature at contact, or ``None`` within 2 °C of what the test asks for."""
+    off_c = block_c - wanted_c
+    if abs(off_c) <= BLOCK_TOLERANCE_C + 1e-9:
+        return None
+    return say(
+        "the block was {} at contact; it wants {}, give or take {:g} °C.",
+        amount("celsius", block_c),
+        amount("celsius", wanted_c),
+        BLOCK_TOLERANCE_C,
+    )
 
 
 def judge_mix(age_min: float, pot_life_min: float | None) -> list[tuple[DeviationKind, str]]:

@@ -25,6 +25,8 @@ from nublet.core.protocols.looks import BARE, BEFORE, Look
 # no more to be had.
 LookState = Literal["open", "waiting", "coming", "due", "late", "shut"]
 Act = tuple[str, str]
+# What is read just before a test may be read this long before the cure is over.
+_BEFORE_CURE = timedelta(hours=24)
 # A clock that was set by hand: two devices may differ by this much and nobody is called too early.
 _CLOCKS_APART = timedelta(seconds=5)
 
@@ -41,9 +43,11 @@ class PieceLog:
     coating_at : datetime or None
         When its first coat was begun; ``None`` before that, and for what is never coated.
     coated_at : datetime or None
-        When its last coat was done, wiping too; of what is never coated the earliest moment of all. ``None`` before that.
+        When its last coat was done, wiping too; ``None`` before that.
     cured_at : datetime or None
         When that has cured.
+    has_coats : bool
+        Whether it is coated at all: bare wood and glass are not.
     """
 
     begun: Mapping[tuple[str, Act], datetime] = field(default_factory=dict)
@@ -52,6 +56,7 @@ class PieceLog:
     coating_at: datetime | None = None
     coated_at: datetime | None = None
     cured_at: datetime | None = None
+    has_coats: bool = True
 
     def begun_of(self, test: str) -> datetime | None:
         """When a test was begun on it; measuring beforehand is no beginning."""
@@ -110,6 +115,8 @@ def look_time(test: str, look: Look, window: LookWindow | None, log: PieceLog, n
     if look.after == BEFORE:
         return _before_acts(test, log, now)
     if window is None:
+        if not log.has_coats:
+            return LookTime(state="due")
         return (
             _waiting("is not coated yet")
             if log.coated_at is None
@@ -122,7 +129,7 @@ def look_time(test: str, look: Look, window: LookWindow | None, log: PieceLog, n
     if since is not None:
         return _after(since, window, now)
     # What was done after it and logged vouches for the act that was not; nobody knows when that was.
-    later = [moment for key, moment in log.begun.items() if key[0] == test and key not in keys]
+    later = [moment for act in window.later if (moment := log.begun.get((test, act))) is not None]
     if later and min(later) <= now:
         return LookTime(state="open")
     return _waiting("is not as far yet: what the look counts from is not in the log")
@@ -168,11 +175,13 @@ def _before_acts(test: str, log: PieceLog, now: datetime) -> LookTime:
         return LookTime(
             state="shut", why_not="has met this test, so what it was before can never be read again"
         )
+    if not log.has_coats:
+        return LookTime(state="due")
     if log.coated_at is None:
         return _waiting("is not coated yet")
-    if log.cured_at is not None and now < log.cured_at:
-        return LookTime(state="coming", since_at=log.coated_at, opens_at=log.cured_at)
-    return LookTime(state="due", since_at=log.coated_at, opens_at=log.cured_at)
+    # A test may be begun a little before the cure is over, and this is not to be missed for that.
+    opens = max(log.coated_at, (log.cured_at or log.coated_at) - _BEFORE_CURE)
+    return LookTime(state="coming" if now < opens else "due", since_at=log.coated_at, opens_at=opens)
 
 
 def _waiting(why: str) -> LookTime:

@@ -93,10 +93,11 @@ class LookWindow:
     """When a look comes, minutes from the end of a piece of work.
 
     ``acts`` are the works that it needs, in their order, each by its kind and its id in a plan as in
-    :class:`nublet.core.bench.keys.WorkKey`; it counts from the last of them.
+    :class:`nublet.core.bench.keys.WorkKey`; it counts from the last of them. ``later`` are those that come after it.
     """
 
     acts: tuple[tuple[Literal["lay", "lift", "act"], str], ...]
+    later: tuple[tuple[Literal["lay", "lift", "act"], str], ...] = ()
     opens_min: float
     aim_min: float
     closes_min: float
@@ -138,10 +139,11 @@ def look_window(
     steps = _Steps(test, 1, mend)
     after, (low, high) = steps.moment_of(look)
     ids = [act.id for act in steps.works]
-    needed = ids[: ids.index(after) + 1] if after in ids else ids
+    n_needed = ids.index(after) + 1 if after in ids else len(ids)
     waited = low - max(0.0, look.after_min - tolerance)
     return LookWindow(
-        acts=tuple(("act", each) for each in needed),
+        acts=tuple(("act", each) for each in ids[:n_needed]),
+        later=tuple(("act", each) for each in ids[n_needed:]),
         opens_min=low,
         aim_min=waited + look.after_min,
         closes_min=high,

@@ -10,11 +10,13 @@ from uuid import UUID
 
 from django.db import IntegrityError, transaction
 
+from nublet.core.bench.judging import judge_block
 from nublet.core.bench.keys import WorkKey
 from nublet.core.bench.measures import MEASURES, check_measures
 from nublet.core.bench.standing import StandingWork, standing_work
 from nublet.core.errors import PlanError
 from nublet.core.planning.chains import Kind
+from nublet.core.quantities import say
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench.adapters import standing_columns, to_entry
 from nublet.web.bench.clock import AHEAD, checked_moment
@@ -26,6 +28,7 @@ from nublet.web.bench.pour_actions import agent_of
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.trials.actions import lock_trial
+from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 _MAX_REASON = 2000
@@ -234,6 +237,7 @@ def _checked_reason(entry: BenchEntry) -> str:
 def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
     numbers = {name: value for name, value in entry.measured.items() if name not in ("mix", "pour")}
     measured: dict[str, Any] = dict(check_measures(numbers, n_panels=len(entry.panels)))
+    _check_block(trial, entry, measured.get("block_c"))
     number = entry.measured.get("mix")
     if number is not None:
         mix = Mix.objects.filter(trial=trial, pk=number).first()
@@ -247,6 +251,19 @@ def _checked_measures(trial: Trial, entry: BenchEntry) -> dict[str, Any]:
             raise PlanError("This pour is not for this test. Choose another.", field="measured.pour")
         measured["pour"] = int(number)
     return measured
+
+
+def _check_block(trial: Trial, entry: BenchEntry, block_c: float | None) -> None:
+    """Refuse a block that is off its temperature, where the tester wants it refused; else it is found as a deviation."""
+    if block_c is None or trial.block_check != "refuse":
+        return
+    wanted = next((test.temperature_c for test in protocol_of(trial).tests if test.id == entry.item), None)
+    says = None if wanted is None else judge_block(block_c, wanted)
+    if says is not None:
+        raise PlanError(
+            say("{}: {} Bring it there first, then lay.", ", ".join(entry.panels), says),
+            field="measured.block_c",
+        )
 
 
 def _check_is_planned(spec: Mapping[str, Any], entry: WorkEntry) -> None:

@@ -13,15 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nublet.web.api.sign_in import person_of
-from nublet.web.bench import (
-    actions,
-    asking,
-    mix_actions,
-    plan_actions,
-    serializers,
-    shop_serializers,
-    spot_actions,
-)
+from nublet.web.bench import actions, asking, mix_actions, plan_actions, serializers, shop_serializers
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.bench_selectors import read_instrument, view_bench
 from nublet.web.bench.cups import shop_for_trial
@@ -207,31 +199,6 @@ class PoursView(APIView):
         form.is_valid(raise_exception=True)
         pour = make_pour(person_of(request), trial_id, **form.validated_data)
         return Response(serializers.PourSerializer(pour).data, status=status.HTTP_201_CREATED)
-
-
-class SpotsView(APIView):
-    """Spots that went wrong."""
-
-    acts = {"post": "deviate"}
-
-    @extend_schema(
-        request=serializers.SpotWentWrongSerializer,
-        responses={200: serializers.BenchLogSerializer, **REFUSED},
-    )
-    def post(self, request: Request, trial_id: int) -> Response:
-        """Leave a test out on a panel, let it count again, or repeat it on a spare place; answers with the log."""
-        form = serializers.SpotWentWrongSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        wants = dict(form.validated_data)
-        actor = person_of(request)
-        if wants.pop("what") == "count":
-            wants.pop("reason")
-            spot_actions.count_spot_again(actor, trial_id, **wants)
-        else:
-            change = {"leave_out": spot_actions.leave_spot_out, "repeat": spot_actions.repeat_spot}
-            change[form.validated_data["what"]](actor, trial_id, **wants)
-        found = view_log(find_trial(actor, trial_id))
-        return Response(serializers.BenchLogSerializer(found).data)
 
 
 class LogView(APIView):

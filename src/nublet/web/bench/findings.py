@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.bench.findings import Finding
-from nublet.core.bench.judging import judge, judge_climate, judge_mix, say_duration
+from nublet.core.bench.judging import judge, judge_block, judge_climate, judge_mix, say_duration
 from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.planning.trial_exposures import BEFORE_ACT, SET_OUT
 from nublet.core.quantities import Prose, say
@@ -18,6 +18,7 @@ from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import DeviationKind, TrialDeviation, TrialPanel
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
+from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 _FOUND = "Found from the bench log."
@@ -27,7 +28,7 @@ _FOUND = "Found from the bench log."
 class Missed:
     """One thing that went otherwise, of one panel: what it is known by, how it is judged, and in words.
 
-    ``says`` names the panel and the coat by its number, and no product.
+    ``says`` names the panel and the coat by its number, and no product. ``exposure`` is the test that it is about, empty for a coat.
     """
 
     panel: str
@@ -35,6 +36,7 @@ class Missed:
     judgement: str
     says: Prose
     reason: str = _FOUND
+    exposure: str = ""
     spoils_exposure: str = ""
     spoils_look_min: float | None = None
 
@@ -54,14 +56,20 @@ def find_missed(log: BenchLog, trial: Trial, codes: Iterable[str]) -> list[Misse
             says=each.says,
             spoils_exposure=each.item if each.judgement == "spoiled" and not each.whole_panel else "",
             spoils_look_min=each.look_after_min,
+            exposure="" if each.whole_panel else each.item,
         )
         for each in judge(spec, log.done(), closed=log.closed)
         if each.panel in wanted
     ]
     limits = _climate_limits(trial)
+    blocks = {
+        test.id: test.temperature_c
+        for test in protocol_of(trial).tests
+        if test.occupies & {"heat_block", "iron"} and test.temperature_c is not None
+    }
     for row in log.works:
         if row.panel.code in wanted:
-            found += _of_row(row, limits.get((row.panel.build_up_id, row.item), (None, None)))
+            found += _of_row(row, limits.get((row.panel.build_up_id, row.item), (None, None)), blocks)
     return found
 
 
@@ -120,7 +128,9 @@ def _key(finding: Finding) -> str:
     return f"{finding.kind} {finding.item}{look}{act}"
 
 
-def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[Missed]:
+def _of_row(
+    row: PanelWork, limits: tuple[float | None, float | None], blocks: Mapping[str, float]
+) -> list[Missed]:
     code = row.panel.code
     found: list[Missed] = []
     if row.is_even:
@@ -135,11 +145,24 @@ def _of_row(row: PanelWork, limits: tuple[float | None, float | None]) -> list[M
                 judgement="spoiled" if is_other_test else "deviation",
                 says=f"{code}, {row.item}: {row.act or row.kind}{look} was skipped.",
                 reason=row.skipped_because,
+                exposure=row.item if row.kind in ("lay", "lift", "act", "look") else "",
                 # Without one of its acts it is another test.
                 spoils_exposure=row.item if is_other_test else "",
             )
         )
         return found
+    if row.block_c is not None and row.item in blocks:
+        says = judge_block(row.block_c, blocks[row.item])
+        if says is not None:
+            found.append(
+                Missed(
+                    panel=code,
+                    key=f"block-off {row.item}",
+                    judgement="deviation",
+                    says=say("{}, {}: {}", code, row.item, says),
+                    exposure=row.item,
+                )
+            )
     if row.kind != "coat" or row.begun_at is None:
         return found
     wrong = judge_climate(row.temperature_c, row.humidity_pct, coldest_c=limits[0], dampest_pct=limits[1])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 
 from nublet.core.bench.look_times import ALWAYS, Act, LookTime, PieceLog, look_time
 from nublet.core.materials.panel_coats import PanelCoat, panel_coats
@@ -19,8 +19,6 @@ from nublet.web.designs.models import TrialPanel
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
-_NEVER_COATED = datetime(1970, 1, 1, tzinfo=UTC)
-
 
 @dataclass(frozen=True, kw_only=True)
 class _Coated:
@@ -32,6 +30,8 @@ class _Coated:
 
 
 _BARE = _Coated()
+# Of a piece that the log does not know; what it is coated with only matters where the looks count from that.
+_NOTHING = PieceLog()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,7 +52,7 @@ class TrialLooks:
         key = test.id, look.id, mend
         if key not in self._windows:
             self._windows[key] = look_window(test, look, self.protocol.looks_of(test), mend=mend)
-        return look_time(test.id, look, self._windows[key], self.logs.get(code, PieceLog()), now)
+        return look_time(test.id, look, self._windows[key], self.logs.get(code, _NOTHING), now)
 
 
 def looks_of_trials(trials: Iterable[Trial], *, codes: Sequence[str] | None = None) -> dict[int, TrialLooks]:
@@ -70,7 +70,10 @@ def looks_of_trials(trials: Iterable[Trial], *, codes: Sequence[str] | None = No
         found[trial.pk] = TrialLooks(
             protocol=protocol,
             is_open=trial.times_on_paper,
-            logs={code: _log_of(rows, coated.get(code, _BARE)) for code, rows in works[trial.pk].items()},
+            logs={
+                code: _log_of(works[trial.pk].get(code, ()), coated.get(code, _BARE))
+                for code in {*works[trial.pk], *coated}
+            },
             coated=coated,
         )
     return found
@@ -92,9 +95,10 @@ def _works_of(trials: Sequence[Trial], codes: Sequence[str] | None) -> dict[int,
 
 def _counts_from_coats(protocol: Protocol) -> bool:
     """Whether a look needs to know when a panel was coated and had cured, or how it is mended."""
-    return any(look.after in (BEFORE, COATED) for look in protocol.all_looks) or any(
-        act.by_family for test in protocol.tests for act in test.acts
-    )
+    # Of one name tests may have looks of their own.
+    return any(
+        look.after in (BEFORE, COATED) for test in protocol.tests for look in protocol.looks_of(test)
+    ) or any(act.by_family for test in protocol.tests for act in test.acts)
 
 
 def _coated(trial: Trial, codes: Sequence[str] | None) -> dict[str, _Coated]:
@@ -151,6 +155,7 @@ def _log_of(rows: Sequence[PanelWork], coated: _Coated) -> PieceLog:
         given_up=given_up,
         coating_at=min(coating, default=None),
         coated_at=coated_at,
+        has_coats=bool(coated.coats),
         cured_at=None if coated_at is None else coated_at + timedelta(hours=coated.cure_h),
     )
 
@@ -158,7 +163,7 @@ def _log_of(rows: Sequence[PanelWork], coated: _Coated) -> PieceLog:
 def _coated_at(coats: Sequence[PanelCoat], done: Mapping[str, datetime], even: set[str]) -> datetime | None:
     """When the last coat was done; a coat that the sheen made needless counts as done, and so does the rest of its layer."""
     if not coats:
-        return _NEVER_COATED
+        return None
     last = coats[-1]
     needless = any(each.id in even and each.shares_layer(last) for each in coats)
     if last.id not in done and not needless:

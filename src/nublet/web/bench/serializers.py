@@ -119,15 +119,6 @@ class PourSerializer(serializers.Serializer[Any]):
     made_by = serializers.CharField(source="made_by.display_name")
 
 
-class SpotWentWrongSerializer(serializers.Serializer[Any]):
-    """What becomes of a test on a panel; ``reason`` is wanted unless it counts again."""
-
-    what = serializers.ChoiceField(choices=["leave_out", "count", "repeat"])
-    panel = serializers.CharField(max_length=8)
-    exposure = serializers.CharField(max_length=60)
-    reason = serializers.CharField(required=False, allow_blank=True, default="", max_length=2000)
-
-
 class NewPourSerializer(serializers.Serializer[Any]):
     """A pour to write down, for the test ``item`` and all of the same agent."""
 

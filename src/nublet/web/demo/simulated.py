@@ -13,7 +13,13 @@ from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sections import recipe_on_section
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import RESPONSES
-from nublet.core.simulation.shop import SimulatedPiece, SimulatedSection, preparation_shift, simulate
+from nublet.core.simulation.shop import (
+    SimulatedPiece,
+    SimulatedReading,
+    SimulatedSection,
+    preparation_shift,
+    simulate,
+)
 from nublet.web.build_ups.adapters import control_preparations, sections_by_build_up, to_build_ups, to_recipes
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import TrialPanel
@@ -47,30 +53,14 @@ def enter_simulated(
     rng : numpy.random.Generator
     share : float
     """
-    panels = list(
-        trial.panels.filter(spoiled_at__isnull=True)
-        .select_related("board", "build_up")
-        .prefetch_related("spots")
-        .order_by("code")
-    )
+    panels = _panels_of(trial)
     panels = panels[: round(len(panels) * share)]
-    rows = list(trial.build_ups.select_related("version"))
-    recipes = to_recipes(rows, trial.shop_id)
-    lies = _sections_that_lie(trial, rows, recipes)
-    shifts = _shifts(rows, recipes)
     spots: dict[tuple[str, str, str], list[int]] = defaultdict(list)
     for panel in panels:
         for spot in panel.spots.all():
             spots[panel.code, spot.exposure, spot.section].append(spot.pk)
     people = {judge.display_name: judge for judge in judges} | ({} if hands is None else {"": hands})
-    found = simulate(
-        [_piece(panel, lies, shifts) for panel in panels],
-        {build_up.name: build_up.family for build_up in to_build_ups(rows)},
-        protocol_of(trial),
-        [judge.display_name for judge in judges],
-        rng=rng,
-        looks=looks,
-    )
+    found = simulated_values(trial, judges, looks, rng=rng, panels=panels)
     readings = Reading.objects.bulk_create(
         (
             Reading(
@@ -91,6 +81,38 @@ def enter_simulated(
     )
     _enter(readings)
     return len(readings)
+
+
+def simulated_values(
+    trial: Trial,
+    judges: Sequence[Person],
+    looks: Sequence[Look],
+    *,
+    rng: np.random.Generator,
+    panels: Sequence[TrialPanel] | None = None,
+) -> list[SimulatedReading]:
+    """What judges and hands would read of a trial's pieces, by default of all that count, at some looks."""
+    rows = list(trial.build_ups.select_related("version"))
+    recipes = to_recipes(rows, trial.shop_id)
+    lies = _sections_that_lie(trial, rows, recipes)
+    shifts = _shifts(rows, recipes)
+    return simulate(
+        [_piece(panel, lies, shifts) for panel in (_panels_of(trial) if panels is None else panels)],
+        {build_up.name: build_up.family for build_up in to_build_ups(rows)},
+        protocol_of(trial),
+        [judge.display_name for judge in judges],
+        rng=rng,
+        looks=looks,
+    )
+
+
+def _panels_of(trial: Trial) -> list[TrialPanel]:
+    return list(
+        trial.panels.filter(spoiled_at__isnull=True)
+        .select_related("board", "build_up")
+        .prefetch_related("spots")
+        .order_by("code")
+    )
 
 
 def _enter(readings: Sequence[Reading]) -> None:

@@ -42,7 +42,7 @@ _SEARCH_S = 0.3
 
 def with_ladders(owner: Person, trial: Trial) -> None:
     """The trial's coffee as a ladder of three steps and its spirits as one of two, composed as on its page."""
-    _compose(owner, trial, with_ladder(with_ladder(protocol_of(trial), "coffee-1h", 3), "ethanol-1h", 2))
+    compose(owner, trial, with_ladder(with_ladder(protocol_of(trial), "coffee-1h", 3), "ethanol-1h", 2))
 
 
 def with_and_without(
@@ -79,7 +79,7 @@ def for_the_galley(owner: Person, trial: Trial) -> None:
     """What a galley's boards meet in the trial's protocol."""
     basics = protocol_of(trial)
     wanted = tuple(TESTS[name] for name in _GALLEY)
-    _compose(
+    compose(
         owner,
         trial,
         Protocol(
@@ -93,7 +93,8 @@ def for_the_galley(owner: Person, trial: Trial) -> None:
     )
 
 
-def _compose(owner: Person, trial: Trial, protocol: Protocol) -> None:
+def compose(owner: Person, trial: Trial, protocol: Protocol) -> None:
+    """Put a trial's protocol together, as on its page."""
     set_protocol(owner, trial.pk, protocol_as_dict(protocol))
     trial.refresh_from_db()
 

@@ -11,7 +11,7 @@ from django.db.models import Count, Q, QuerySet
 
 from nublet.core.bench.look_times import LookTime
 from nublet.core.protocols.looks import Look, Reader
-from nublet.core.protocols.prompts import prompts_at
+from nublet.core.protocols.prompts import choice_at, prompts_at
 from nublet.web.bench import clock
 from nublet.web.bench.look_times import TrialLooks, looks_of_trials
 from nublet.web.designs.models import TrialSpot
@@ -38,8 +38,8 @@ class ComingLook:
 class JudgingTask:
     """One look of one trial that a person has to read now, has read, or will have to read soon.
 
-    Counts are of what is due or read; ``closes_at`` is when the first of what is left should have been read, ``coming`` what opens
-    within two days, the soonest first.
+    Counts are of what is due or read, choices between two pieces apart: ``n_choices``, of which ``n_chosen`` are made.
+    ``closes_at`` is when the first of what is left should have been read, ``coming`` what opens within two days, the soonest first.
     """
 
     trial_id: int
@@ -50,14 +50,16 @@ class JudgingTask:
     n_panels: int
     n_values: int
     n_read: int
+    n_choices: int
+    n_chosen: int
     n_panels_left: int
     next_panel: str | None
     closes_at: datetime | None
     coming: tuple[ComingLook, ...]
 
 
-# Of one trial's sites: how many a piece has of a test, by its code and the test.
-_Spots = Mapping[tuple[str, str], int]
+# Of one trial's sites: how many a piece has of a test, and its block, by its code and the test.
+_Spots = Mapping[tuple[str, str], tuple[int, int | None]]
 _Read = Mapping[tuple[str, str], Mapping[tuple[str, str], int]]
 
 
@@ -89,17 +91,17 @@ def _trials_for(person: Person, by: Reader) -> QuerySet[Trial]:
     return within(person, READERS[by], started) if may(person, READERS[by]) else started.none()
 
 
-def _spots_of(trials: Iterable[int]) -> dict[int, dict[tuple[str, str], int]]:
-    found: dict[int, dict[tuple[str, str], int]] = defaultdict(dict)
+def _spots_of(trials: Iterable[int]) -> dict[int, dict[tuple[str, str], tuple[int, int | None]]]:
+    found: dict[int, dict[tuple[str, str], tuple[int, int | None]]] = defaultdict(dict)
     rows = (
         TrialSpot.objects.filter(
             panel__trial__in=trials, panel__spoiled_at__isnull=True, left_out_at__isnull=True
         )
-        .values("panel__trial", "panel__code", "exposure")
+        .values("panel__trial", "panel__code", "exposure", "panel__board")
         .annotate(n=Count("pk"))
     )
     for row in rows:
-        found[row["panel__trial"]][row["panel__code"], row["exposure"]] = row["n"]
+        found[row["panel__trial"]][row["panel__code"], row["exposure"]] = row["n"], row["panel__board"]
     return found
 
 
@@ -117,7 +119,6 @@ def _read_by(
             spot__left_out_at__isnull=True,
             judge=person,
             value__isnull=False,
-            against="",
             turn=0,
         )
         .values("spot__panel__trial", "look", "spot__panel__code", "spot__exposure", "response", "view")
@@ -144,26 +145,27 @@ def _tasks_of(
     for look in protocol.all_looks:
         tally = _Tally()
         found = read.get((trial.pk, look.id), {})
-        asked = {
-            test.id: (test, prompts)
-            for test in protocol.tests
-            if look.id in {each.id for each in protocol.looks_of(test)}
-            and (prompts := prompts_at(test, look, by))
-        }
-        for (code, exposure), n in spots.items():
-            if exposure not in asked:
-                continue
-            test, prompts = asked[exposure]
-            values = found.get((code, exposure), {})
-            n_read = sum(values.get((prompt.response, prompt.view), 0) for prompt in prompts)
+        for test in protocol.tests:
             # A test has its own looks of this name.
-            own = next(each for each in protocol.looks_of(test) if each.id == look.id)
-            tally.add(code, n * len(prompts), n_read, looks.time(code, test, own, now))
+            own = next((each for each in protocol.looks_of(test) if each.id == look.id), None)
+            prompts, choice = (
+                ((), "") if own is None else (prompts_at(test, own, by), choice_at(test, own, by))
+            )
+            if own is None or not (prompts or choice):
+                continue
+            carried = {code: each for (code, exposure), each in spots.items() if exposure == test.id}
+            times = {code: looks.time(code, test, own, now) for code in carried}
+            after = _n_after(carried, times) if choice else {}
+            for code, (n, _) in carried.items():
+                values = found.get((code, test.id), {})
+                n_read = sum(values.get((prompt.response, prompt.view), 0) for prompt in prompts)
+                tally.add(code, n * len(prompts), n_read, times[code])
+                tally.add_choices(code, n * after.get(code, 0), values.get((choice, ""), 0) if choice else 0)
         coming = tally.coming_by(now + _AHEAD)
         if not tally.wanted and not coming:
             continue
         order = order_of(tally.wanted, trial, person, look.id, trial.n_replaced)  # type: ignore[attr-defined]
-        left = [code for code in order if tally.done[code] < tally.wanted[code]]
+        left = [code for code in order if tally.is_left(code)]
         yield JudgingTask(
             trial_id=trial.pk,
             trial_name=trial.name,
@@ -173,11 +175,21 @@ def _tasks_of(
             n_panels=len(tally.wanted),
             n_values=sum(tally.wanted.values()),
             n_read=sum(tally.done.values()),
+            n_choices=sum(tally.choices.values()),
+            n_chosen=sum(tally.chosen.values()),
             n_panels_left=len(left),
             next_panel=left[0] if left else None,
             closes_at=min(tally.closes, default=None),
             coming=coming,
         )
+
+
+def _n_after(carried: Mapping[str, tuple[int, int | None]], times: Mapping[str, LookTime]) -> dict[str, int]:
+    """With how many pieces of its block each is compared: with those that are due too and come after it by code."""
+    due = [code for code in carried if times[code].is_offered]
+    return {
+        code: sum(other > code and carried[other][1] == carried[code][1] for other in due) for code in due
+    }
 
 
 class _Tally:
@@ -186,6 +198,8 @@ class _Tally:
     def __init__(self) -> None:
         self.wanted: dict[str, int] = {}
         self.done: dict[str, int] = defaultdict(int)
+        self.choices: dict[str, int] = defaultdict(int)
+        self.chosen: dict[str, int] = defaultdict(int)
         self.closes: list[datetime] = []
         self._coming: dict[str, LookTime] = {}
 
@@ -200,6 +214,17 @@ class _Tally:
             known = self._coming.get(code)
             if known is None or known.opens_at is None or time.opens_at < known.opens_at:
                 self._coming[code] = time
+
+    def add_choices(self, code: str, n_asked: int, n_chosen: int) -> None:
+        """Count the choices between a piece and those after it."""
+        if n_asked or n_chosen:
+            self.wanted.setdefault(code, 0)
+            self.choices[code] += max(n_asked, n_chosen)
+            self.chosen[code] += n_chosen
+
+    def is_left(self, code: str) -> bool:
+        """Whether anything of a piece is still to be read."""
+        return self.done[code] < self.wanted[code] or self.chosen[code] < self.choices[code]
 
     def coming_by(self, latest: datetime) -> tuple[ComingLook, ...]:
         """What opens by a moment, the soonest first."""

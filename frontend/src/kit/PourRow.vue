@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
-import { clockOf, type Operation } from './model'
+import { clockOf } from './clock'
 
 /** The brew, bottle or heating that a sitting's spots share: written down once, and named with each that is laid from it. */
 const props = defineProps<{
-  operation: Operation
+  /** The test that it is poured for. */
+  item: string
   trialId: number
   pours: readonly Schemas['Pour'][]
   zone: string
@@ -28,7 +29,7 @@ async function make(): Promise<void> {
     const made = await body(
       api.POST('/api/trials/{trial_id}/days/pours', {
         params: { path: { trial_id: props.trialId } },
-        body: { item: props.operation.item, batch: batch.value },
+        body: { item: props.item, batch: batch.value },
       }),
     )
     trouble.value = ''

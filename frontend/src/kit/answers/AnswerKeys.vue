@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
-import { isForScreen } from '@/app/screenKeys'
+import { isForScreen } from '@/kit/screenKeys'
 import { responseOf, viewWords } from '@/kit/responses'
 import KindKeys from './KindKeys.vue'
 import MeasureKeys from './MeasureKeys.vue'
-import type { Ask } from './model'
+import type { Ask } from './ask'
 import StepKeys from './StepKeys.vue'
 
 /** What enters the value in hand, by its declaration: the keys of a scale, kinds to turn on, or a number. */
