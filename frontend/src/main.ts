@@ -14,3 +14,9 @@ followTheme()
 const app = createApp(App).use(createPinia()).use(router)
 // Once it is known who is signed in and which page it is: then each thing is asked for once.
 void router.isReady().then(() => app.mount('#app'))
+// Once the page shows: it is for the day on which no server answers.
+if (import.meta.env.PROD && 'serviceWorker' in navigator)
+  window.addEventListener(
+    'load',
+    () => void navigator.serviceWorker.register('/sw.js').catch(() => undefined),
+  )

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
+import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { looksOf, nearest, shownOf, withinHour, type DueThing } from './dueWords'
 import { useJudging } from './judging'
@@ -15,9 +16,11 @@ export const useDue = defineStore('due', () => {
 
   async function ask(): Promise<Schemas['Due']> {
     const askedAt = performance.now()
-    const found = await body(api.GET('/api/due'))
-    takeServerTime(found.now, askedAt, performance.now())
-    return found
+    return askOrKept('due', async () => {
+      const found = await body(api.GET('/api/due'))
+      takeServerTime(found.now, askedAt, performance.now())
+      return found
+    })
   }
 
   /** By the time that each counts towards. */

@@ -1,6 +1,8 @@
+import 'fake-indexeddb/auto'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, nextTick } from 'vue'
+import { forgetEntries, keepEntry, keptEntries } from '@/api/kept'
 import { useEntries, type BenchEntry } from './entries'
 import { draftKey, keptDrafts, useSession } from './session'
 
@@ -14,6 +16,16 @@ const entry = (id: string): BenchEntry => ({
   grade: 4,
 })
 
+const PERSON = {
+  id: 3,
+  username: 'imara',
+  display_name: 'Imara',
+  role: 'judge',
+  shop: 'Tarn Yard',
+  currency: '€',
+  keeps_key: false,
+} as const
+
 const ok = () => Response.json({ grade: 4, note: '' })
 const refusal = (status: number) =>
   Response.json({ status, detail: 'Not on the scale.', code: 'x', field: null }, { status })
@@ -26,25 +38,22 @@ function open(fetch: () => Promise<Response>) {
   return { queue, saved }
 }
 
+/** Let everything that is on its way come to its end: each step of the store takes a turn of the loop. */
 async function settle(): Promise<void> {
-  for (let turn = 0; turn < 20; turn++) await Promise.resolve()
-  await new Promise((done) => setTimeout(done, 0))
+  for (let turn = 0; turn < 80; turn++) await new Promise((done) => setTimeout(done, 0))
   await nextTick()
 }
 
+async function idsKept(person: number): Promise<string[]> {
+  return (await keptEntries(`entries.${person}`)).map((kept) => kept.client_id)
+}
+
 describe('the entry queue', () => {
-  beforeEach(() => {
+  beforeEach(async () => {
     localStorage.clear()
+    for (const person of [3, 9]) await forgetEntries(await idsKept(person))
     setActivePinia(createPinia())
-    useSession().person = {
-      id: 3,
-      username: 'imara',
-      display_name: 'Imara',
-      role: 'judge',
-      shop: 'Tarn Yard',
-      currency: '€',
-      keeps_key: false,
-    }
+    useSession().person = { ...PERSON }
   })
 
   it('sends in order and empties itself', async () => {
@@ -67,12 +76,12 @@ describe('the entry queue', () => {
     queue.add(entry('two'))
     await settle()
     expect(queue.status).toBe('kept')
-    expect(localStorage.getItem('nublet.entries.3')).toContain('"client_id":"two"')
+    expect(await idsKept(3)).toEqual(['one', 'two'])
     isCut = false
     await queue.flush()
     expect(saved).toEqual(['one', 'two'])
-    await nextTick()
-    expect(localStorage.getItem('nublet.entries.3')).toBe('[]')
+    await settle()
+    expect(await idsKept(3)).toEqual([])
   })
 
   it('waits through an ended sign-in', async () => {
@@ -150,16 +159,39 @@ describe('the entry queue', () => {
   })
 
   it('never sends what another person entered in this browser', async () => {
-    localStorage.setItem('nublet.entries.9', JSON.stringify([entry('theirs')]))
+    await keepEntry({ client_id: 'theirs', list: 'entries.9', n: 1, entry: entry('theirs') })
     const { queue } = open(async () => ok())
     await settle()
     expect(queue.waiting).toEqual([])
     expect(fetch).not.toHaveBeenCalled()
   })
 
+  it('takes over what the last release kept in another place', async () => {
+    localStorage.setItem('nublet.entries.3', JSON.stringify([entry('old one'), entry('old two')]))
+    const { saved } = open(async () => ok())
+    await settle()
+    expect(saved).toEqual(['old one', 'old two'])
+    expect(localStorage.getItem('nublet.entries.3')).toBeNull()
+  })
+
+  it('keeps what was refused until the person has seen it', async () => {
+    const { queue } = open(async () => refusal(400))
+    queue.add(entry('bad'))
+    await settle()
+    setActivePinia(createPinia())
+    useSession().person = { ...PERSON }
+    const again = open(async () => ok())
+    await settle()
+    expect(again.queue.refused.map((each) => each.entry.client_id)).toEqual(['bad'])
+    expect(again.saved).toEqual([])
+    again.queue.forgetRefused()
+    await settle()
+    expect(await idsKept(3)).toEqual([])
+  })
+
   it('sends what an earlier visit left, on any page, and each person their own', async () => {
-    localStorage.setItem('nublet.entries.3', JSON.stringify([entry('left')]))
-    localStorage.setItem('nublet.entries.9', JSON.stringify([entry('theirs')]))
+    await keepEntry({ client_id: 'left', list: 'entries.3', n: 1, entry: entry('left') })
+    await keepEntry({ client_id: 'theirs', list: 'entries.9', n: 2, entry: entry('theirs') })
     const { saved } = open(async () => ok())
     await settle()
     expect(saved).toEqual(['left'])

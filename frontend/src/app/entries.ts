@@ -40,14 +40,12 @@ const PLAIN = { place: 0, response: '', view: '', against: '', is_beyond: false,
 
 /** Grades and notes on their way to the server. */
 export const useEntries = defineStore('entries', () =>
-  useQueue<BenchEntry, Schemas['StandingReading']>(
-    { waiting: 'entries', refused: 'refused' },
-    ({ trial_id, ...rest }) =>
-      body(
-        api.POST('/api/judging/{trial_id}/entries', {
-          params: { path: { trial_id } },
-          body: { ...PLAIN, ...rest },
-        }),
-      ),
+  useQueue<BenchEntry, Schemas['StandingReading']>('entries', ({ trial_id, ...rest }) =>
+    body(
+      api.POST('/api/judging/{trial_id}/entries', {
+        params: { path: { trial_id } },
+        body: { ...PLAIN, ...rest },
+      }),
+    ),
   ),
 )

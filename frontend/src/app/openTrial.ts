@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
+import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 
 export type TrialSummary = Schemas['TrialSummary']
@@ -8,9 +9,14 @@ export type TrialSummary = Schemas['TrialSummary']
 /** The trial whose stages the rail shows, and what there is to choose from. Keepers only; judges never load one. */
 export const useOpenTrial = defineStore('openTrial', () => {
   const id = ref(0)
-  const choices = useLoaded(() => body(api.GET('/api/reference')), [], { isLazy: true })
+  const choices = useLoaded(() => askOrKept('reference', () => body(api.GET('/api/reference'))), [], {
+    isLazy: true,
+  })
   const trial = useLoaded(
-    () => body(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id.value } } })),
+    () =>
+      askOrKept(`trial ${id.value}`, () =>
+        body(api.GET('/api/trials/{trial_id}', { params: { path: { trial_id: id.value } } })),
+      ),
     [],
     { isLazy: true },
   )

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
 import { setCurrency } from '@/kit/units'
+import { askOrKept, forgetAnswers, keepAnswersOf, SESSION } from '@/api/kept'
 import { api, body, onSignedOut, Problem, setPageOf, type Schemas } from '@/api/client'
 
 const DRAFTS = 'nublet.draft.'
@@ -45,14 +46,17 @@ export const useSession = defineStore('session', () => {
 
   // Before anything that follows from the change asks the server.
   watch(person, (now) => setPageOf(now?.id ?? null), { flush: 'sync' })
+  watch(person, (now) => now && void keepAnswersOf(now.id).catch(() => undefined), { flush: 'sync' })
   watch(person, (now) => setCurrency(now?.currency ?? ''), { flush: 'sync' })
 
   async function look(): Promise<void> {
     try {
-      person.value = await body(api.GET('/api/session'))
+      // With no server there the page opens for whoever was signed in last: nothing of it can be sent as another.
+      person.value = await askOrKept(SESSION, () => body(api.GET('/api/session')))
     } catch (error) {
       if (!(error instanceof Problem) || !error.isSignedOut) throw error
       person.value = null
+      await forgetAnswers().catch(() => undefined)
     } finally {
       isKnown.value = true
     }
@@ -64,12 +68,14 @@ export const useSession = defineStore('session', () => {
     const found = await whenNotBusy(() => body(api.POST('/api/session', { body: { username, password } })))
     setPageOf(found.id)
     person.value = found
+    void askOrKept(SESSION, () => Promise.resolve(found))
     hasExpired.value = false
   }
 
   async function signOut(): Promise<void> {
     await api.DELETE('/api/session')
     if (person.value) forgetDrafts(person.value.id)
+    await forgetAnswers().catch(() => undefined)
     person.value = null
     hasExpired.value = false
   }

@@ -7,9 +7,7 @@ export type WorkEntry = Schemas['NewWorkEntryRequest'] & { trial_id: number }
 
 /** Work begun, done, skipped and measured, on its way to the server. */
 export const useWorkEntries = defineStore('workEntries', () =>
-  useQueue<WorkEntry, Schemas['StandingWork'][]>(
-    { waiting: 'work', refused: 'work-refused' },
-    ({ trial_id, ...entry }) =>
-      body(api.POST('/api/trials/{trial_id}/days/entries', { params: { path: { trial_id } }, body: entry })),
+  useQueue<WorkEntry, Schemas['StandingWork'][]>('work', ({ trial_id, ...entry }) =>
+    body(api.POST('/api/trials/{trial_id}/days/entries', { params: { path: { trial_id } }, body: entry })),
   ),
 )

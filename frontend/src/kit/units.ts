@@ -1,6 +1,7 @@
 import { useStorage } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 import { api, body, showPiecesBy, type Schemas } from '@/api/client'
+import { askOrKept } from '@/api/kept'
 
 export type ScreenUnit = Schemas['ScreenUnit']
 export const SYSTEMS = ['metric', 'us'] as const
@@ -13,7 +14,7 @@ let asked: Promise<void> | null = null
 
 /** Ask the server once for every quantity's units; until they are there, metric is shown. */
 export function loadUnits(): Promise<void> {
-  asked ??= body(api.GET('/api/units')).then(
+  asked ??= askOrKept('units', () => body(api.GET('/api/units'))).then(
     (found) => setUnits(found),
     () => {
       asked = null

@@ -121,6 +121,7 @@ api_routes: list[URLPattern | URLResolver] = [
 
 urlpatterns: list[URLPattern | URLResolver] = [
     path("healthz", views.health),
+    path("sw.js", views.service_worker),
     path("api/", include(api_routes)),
     re_path(r"^api/", views.no_such_address),
     re_path(r"^(?!static/).*$", views.front_end),

@@ -2,6 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { useDue } from '@/app/due'
 import { takeServerTime } from '@/app/serverClock'
@@ -26,11 +27,13 @@ export function useDays(trialId: () => number) {
     const query = first.value
       ? { first: first.value, last: laterDate(first.value, nDays.value - 1) }
       : { work: Number(route.query.work) || undefined, n_days: nDays.value }
-    const found = await body(
-      api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
-    )
-    takeServerTime(found.now, askedAt, performance.now())
-    return found
+    return askOrKept(`days ${trialId()} ${first.value}`, async () => {
+      const found = await body(
+        api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
+      )
+      takeServerTime(found.now, askedAt, performance.now())
+      return found
+    })
   }
 
   watch(days, (found, before) => {

@@ -2,6 +2,7 @@ import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
+import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { deviceName } from '@/app/device'
 import { useEntries } from '@/app/entries'
@@ -58,11 +59,13 @@ export function useExpose(trialId: () => number) {
   async function ask(): Promise<Expose> {
     const askedAt = performance.now()
     const query = meeting.value ? { meeting: meeting.value } : { work: Number(route.query.work) || undefined }
-    const found = await body(
-      api.GET('/api/trials/{trial_id}/expose', { params: { path: { trial_id: trialId() }, query } }),
-    )
-    takeServerTime(found.now, askedAt, performance.now())
-    return found
+    return askOrKept(`expose ${trialId()} ${meeting.value}`, async () => {
+      const found = await body(
+        api.GET('/api/trials/{trial_id}/expose', { params: { path: { trial_id: trialId() }, query } }),
+      )
+      takeServerTime(found.now, askedAt, performance.now())
+      return found
+    })
   }
 
   const pending = computed(() => queue.waiting.filter((entry) => entry.trial_id === trialId()))

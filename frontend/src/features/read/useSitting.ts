@@ -1,5 +1,6 @@
 import { computed, ref, watch } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
+import { askOrKept, keepBeside, keptAnswer } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { deviceName } from '@/app/device'
 import { useEntries, type BenchEntry } from '@/app/entries'
@@ -53,21 +54,25 @@ export function useSitting(
     trouble,
     load: fetchStanding,
   } = useLoaded<Sitting>(
-    async () =>
-      withEntries(
-        laidOut(
-          await body(
-            api.GET('/api/judging/{trial_id}/looks/{look}', {
-              params: { path: { trial_id: trialId(), look: look() }, query: { by: by() } },
-            }),
-          ),
-        ),
-        // What is still on its way is laid over it.
-        queue.waiting,
-      ),
+    async () => {
+      const found = await askOrKept(keptName(), async () => {
+        const answer = await body(
+          api.GET('/api/judging/{trial_id}/looks/{look}', {
+            params: { path: { trial_id: trialId(), look: look() }, query: { by: by() } },
+          }),
+        )
+        await keepBeside(`${keptName()} sent`, (sent = []))
+        return answer
+      })
+      // What was sent since it was kept, and what is still on its way, is laid over it.
+      sent = (await keptAnswer<BenchEntry[]>(`${keptName()} sent`)) ?? []
+      return withEntries(laidOut(found), [...sent, ...queue.waiting])
+    },
     [],
     { isLazy: true },
   )
+  const keptName = () => `sitting ${trialId()} ${look()} ${by()}`
+  let sent: BenchEntry[] = []
   const place = ref<SpotPlace>({ panel: 0, spot: 0, ask: 0 })
   const said = ref('')
   const done: Done[] = []
@@ -76,6 +81,10 @@ export function useSitting(
   const queue = useEntries()
   queue.listen((entry, stands) => {
     const isOurs = sitting.value?.trial_id === entry.trial_id && sitting.value.look.id === entry.look
+    if (isOurs) {
+      sent = [...sent, { ...entry }]
+      void keepBeside(`${keptName()} sent`, sent)
+    }
     const isOvertaken = queue.waiting.some(
       (other) =>
         other.trial_id === entry.trial_id &&
@@ -107,6 +116,8 @@ export function useSitting(
 
   async function load(): Promise<void> {
     sitting.value = null
+    // What is still on its way is laid over what the server says: it must be known first.
+    await queue.filled()
     if (!(await fetchStanding()) || !sitting.value) return
     done.length = 0
     place.value = nextUnread(panels.value, { panel: 0, spot: -1, ask: -1 }) ?? { panel: 0, spot: 0, ask: 0 }

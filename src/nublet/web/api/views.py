@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 
+from django.conf import settings
 from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
@@ -24,6 +25,16 @@ def health(request: HttpRequest) -> JsonResponse:
 def front_end(request: HttpRequest) -> HttpResponse:
     """The built front end; it finds its own page from the address."""
     response = render(request, "index.html")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """What lets the installed page open with the server gone; from the root, so that it may serve every page."""
+    path = settings.FRONTEND_DIST / "sw.js"
+    if not path.is_file():
+        return HttpResponse("// The front end is not built.", content_type="text/javascript", status=404)
+    response = HttpResponse(path.read_bytes(), content_type="text/javascript")
     response["Cache-Control"] = "no-cache"
     return response
 
