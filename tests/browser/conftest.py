@@ -44,6 +44,12 @@ def browser_type_launch_args() -> dict[str, Any]:
     }
 
 
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    """Without the installed page, which fetches everything beforehand: the tests of that start a browser of their own."""
+    return {**browser_context_args, "service_workers": "block"}
+
+
 @pytest.fixture(autouse=True)
 def _quick_passwords(settings: Any) -> None:
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

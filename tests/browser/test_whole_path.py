@@ -15,6 +15,7 @@ from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading, ReadingEntry
 from tests.browser.conftest import SignIn, choose_candidate, start_trial
+from tests.browser.steps import keep_times_on_paper
 
 REPORTS = Path(__file__).parents[2] / "var" / "reports"
 GRADES = {"Bare control": (1, 2, 1), "Marrowby Tung": (3, 3, 4), "Skarn Waterborne Satin": (5, 5, 4)}
@@ -107,6 +108,11 @@ def test_from_question_to_ranking(sign_in: SignIn, owner: Person, live_server: A
     page.click("text=On to Prepare")
     start_trial(page)
     page.get_by_role("link", name="Grade", exact=True).click()
+    # Nothing was lifted yet, by the log: this shop keeps its times on paper.
+    expect(page.get_by_text("what it counts from is not in the log")).to_be_visible()
+    page.get_by_role("link", name="Log the acts, or keep their times on paper").click()
+    keep_times_on_paper(page)
+    page.get_by_role("link", name="Read panels").click()
     expect(page.locator("svg.panel")).to_be_visible()
     page.add_init_script(HEAR_KEYS)
     page.reload()

@@ -5,6 +5,7 @@ import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { useDue } from '@/app/due'
+import { useNotYetShown } from '@/app/notYetShown'
 import { takeServerTime } from '@/app/serverClock'
 import { useWorkEntries } from '@/app/workEntries'
 import { laterDate, withPending, type Days } from './model'
@@ -18,6 +19,7 @@ export function useDays(trialId: () => number) {
   const first = ref('')
   const nDays = ref(1)
   const queue = useWorkEntries()
+  const unseen = useNotYetShown(queue, trialId)
   const due = useDue()
   const route = useRoute()
   const { data: days, trouble, load, overtake } = useLoaded(ask, [], { isLazy: true })
@@ -27,11 +29,13 @@ export function useDays(trialId: () => number) {
     const query = first.value
       ? { first: first.value, last: laterDate(first.value, nDays.value - 1) }
       : { work: Number(route.query.work) || undefined, n_days: nDays.value }
+    const shows = unseen.asking()
     return askOrKept(`days ${trialId()} ${first.value}`, async () => {
       const found = await body(
         api.GET('/api/trials/{trial_id}/days', { params: { path: { trial_id: trialId() }, query } }),
       )
       takeServerTime(found.now, askedAt, performance.now())
+      shows()
       return found
     })
   }
@@ -65,7 +69,7 @@ export function useDays(trialId: () => number) {
     change(() => body(api.DELETE('/api/trials/{trial_id}/days/plan', { params: { path: path() } })))
 
   const pending = computed(() => queue.waiting.filter((entry) => entry.trial_id === trialId()))
-  const operations = computed(() => withPending(days.value?.operations ?? [], pending.value))
+  const operations = computed(() => withPending(days.value?.operations ?? [], unseen.entries.value))
   const isMaking = computed(() => days.value?.job?.state === 'running' && !days.value.job.is_silent)
 
   const poll = useIntervalFn(load, JOB_EVERY_MS, { immediate: false })

@@ -11,6 +11,7 @@ import ExposeWays from './ExposeWays.vue'
 import LyingList from './LyingList.vue'
 import MeetingPicker from './MeetingPicker.vue'
 import { meetingPlace, meetingWords, siteKey } from './model'
+import RefusedWork from '@/app/RefusedWork.vue'
 import ObserveBox from './ObserveBox.vue'
 import StepInHand from './StepInHand.vue'
 import { useExpose } from './useExpose'
@@ -114,6 +115,8 @@ useScreenKeys(
           <u>P</u>&nbsp;{{ isPaused ? 'Go on' : 'Pause' }}
         </button>
       </header>
+
+      <RefusedWork v-if="queue.refused.length" :refused="queue.refused" @seen="queue.forgetRefused()" />
 
       <BoardStrip
         :view="view"

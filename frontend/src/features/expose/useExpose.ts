@@ -6,6 +6,7 @@ import { askOrKept } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { deviceName } from '@/app/device'
 import { useEntries } from '@/app/entries'
+import { useNotYetShown } from '@/app/notYetShown'
 import { now, serverNow, takeServerTime } from '@/app/serverClock'
 import { useSession } from '@/app/session'
 import { useWorkEntries } from '@/app/workEntries'
@@ -44,6 +45,7 @@ export interface Watching {
 export function useExpose(trialId: () => number) {
   const queue = useWorkEntries()
   const readings = useEntries()
+  const unseen = useNotYetShown(queue, trialId)
   const session = useSession()
   const route = useRoute()
   const meeting = ref('')
@@ -59,17 +61,19 @@ export function useExpose(trialId: () => number) {
   async function ask(): Promise<Expose> {
     const askedAt = performance.now()
     const query = meeting.value ? { meeting: meeting.value } : { work: Number(route.query.work) || undefined }
+    const shows = unseen.asking()
     return askOrKept(`expose ${trialId()} ${meeting.value}`, async () => {
       const found = await body(
         api.GET('/api/trials/{trial_id}/expose', { params: { path: { trial_id: trialId() }, query } }),
       )
       takeServerTime(found.now, askedAt, performance.now())
+      shows()
       return found
     })
   }
 
   const pending = computed(() => queue.waiting.filter((entry) => entry.trial_id === trialId()))
-  const sites = computed(() => (view.value ? sitesOf(view.value, pending.value) : []))
+  const sites = computed(() => (view.value ? sitesOf(view.value, unseen.entries.value) : []))
   const lying = computed(() => lyingOf(sites.value))
   const free = computed(() => (view.value ? freeOf(view.value, sites.value) : []))
   const inHand = computed<Step | null>(() => {

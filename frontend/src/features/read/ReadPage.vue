@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { queueWords } from '@/app/queueWords'
+import { useSession } from '@/app/session'
 import { responseOf, viewWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 import AnswerKeys from '@/kit/answers/AnswerKeys.vue'
@@ -21,6 +22,7 @@ import { useSitting } from './useSitting'
 const route = useRoute()
 const router = useRouter()
 const judging = useJudging()
+const session = useSession()
 const trialId = computed(() => Number(route.params.trialId))
 const look = computed(() => String(route.params.look || '24h'))
 const by = computed(() => (route.query.by === 'hands' ? 'hands' : 'judges'))
@@ -84,6 +86,9 @@ useReadKeys(
     >
       <button class="press press-main" @click="acts.load">Try again</button>
       <RouterLink v-if="other" class="press" :to="toOther">{{ otherWords }}</RouterLink>
+      <RouterLink v-if="session.person?.keeps_key" class="press" :to="`/trials/${trialId}/expose`"
+        >Log the acts, or keep their times on paper</RouterLink
+      >
       <RouterLink class="press" to="/">Back to Today</RouterLink>
     </StateView>
     <StateView v-else-if="!sitting || !panel || !spot" kind="busy" title="Laying the panels out…" />

@@ -170,7 +170,8 @@ def _how(act: Act | None) -> str:
 
 def _observed(test: Test, looks: Sequence[Look], work: ActWork, *, is_last: bool) -> Iterable[Observation]:
     """What is read with an act, because its look comes at once."""
-    readers: tuple[Reader, ...] = ("hands", "judges")
+    # Judges are called when all is over; only what passes, such as how a drop stands, is seen with the act.
+    readers: tuple[Reader, ...] = ("hands",) if is_last else ("hands", "judges")
     for look in looks:
         if work.id == BEFORE_ACT:
             is_its = look.after == BEFORE

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { Refused } from '@/app/queue'
-import type { WorkEntry } from '@/app/workEntries'
+import type { Refused } from './queue'
+import type { WorkEntry } from './workEntries'
 
 /** What the server did not take, with its reason, until it has been seen. */
 defineProps<{ refused: readonly Refused<WorkEntry>[] }>()
