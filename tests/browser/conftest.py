@@ -76,6 +76,7 @@ def trial(owner: Person, judge: Person) -> Trial:
         boards_per_species=2,
         # What is read here is not held back until a log tells of its act: the tests of that say so.
         times_on_paper=True,
+        blind_repeats=False,
         judges=[owner.pk, judge.pk],
     )
     add_build_up(owner, made.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)

@@ -65,5 +65,6 @@ def make_plan(page: Page) -> None:
 def keep_times_on_paper(page: Page) -> None:
     """Say under Expose that the times of the acts are kept on paper."""
     page.get_by_text("How it is exposed and read").click()
+    page.get_by_role("checkbox", name="Some spots come round again.").uncheck()
     page.get_by_role("checkbox", name="Times on paper.").check()
     expect(page.get_by_role("heading", name="The times of this trial are kept on paper")).to_be_visible()

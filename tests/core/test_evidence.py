@@ -180,6 +180,14 @@ def test_checks(table: dict[str, list[float | None]], check: str, level: str, sa
 def test_the_blind_check_names_who_keeps_the_key() -> None:
     assert check_blind([]).level == "pass"
     assert "Nell" in check_blind(["Nell"]).says
+    told = "Nell told the judges on 2027-03-09: the season is over."
+    late = check_blind([], unblinded=told, n_seen_after=3)
+    assert (late.level, "3 readings were made after that" in late.says, told in late.says) == (
+        "warn",
+        True,
+        True,
+    )
+    assert check_blind([], unblinded=told).level == "pass"
     both = check_blind(["Nell"], seed_is_known=True).says
     assert ("keeps the key" in both, "seed given by hand" in both) == (True, True)
 

@@ -67,6 +67,7 @@ def draft(owner: Person, judge: Person) -> Trial:
         boards_per_species=3,
         # What is read here is not held back until a log tells of its act: the tests of that say so.
         times_on_paper=True,
+        blind_repeats=False,
         judges=[judge.pk],
     )
     add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)

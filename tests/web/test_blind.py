@@ -29,7 +29,7 @@ from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
-from tests.web.conftest import SECRETS
+from tests.web.conftest import SECRETS, grade_spot
 
 
 def keys_of(value: Any) -> set[str]:
@@ -110,7 +110,11 @@ def everything_answered(client: APIClient, trial: Trial) -> dict[str, str]:
             address = address.replace(part, value)
         for method in ("get", "post", "patch", "put"):
             response = getattr(client, method)(address, {}, format="json")
-            bodies[f"{method} {address}"] = response.content.decode()
+            # A file's name tells too.
+            told = f"{response.get('Content-Disposition', '')} {response.get('Location', '')}".strip()
+            bodies[f"{method} {address}"] = response.content.decode() + told
+    for page in ("/", f"/trials/{trial.pk}/expose", f"/trials/{trial.pk}/read/24h", "/sw.js"):
+        bodies[page] = client.get(page).content.decode()
     return bodies
 
 
@@ -278,3 +282,36 @@ def test_nobody_starts_a_trial_by_grading(
         assert "has not started" in response.json()["detail"]
     designed.refresh_from_db()
     assert not designed.is_started
+
+
+def test_telling_the_judges_is_an_act_with_name_time_and_reason_and_marks_what_is_read_after(
+    client_of: Callable[[Person | None], APIClient], owner: Person, judge: Person, graded: Trial
+) -> None:
+    client = client_of(owner)
+    address = f"/api/trials/{graded.pk}"
+    told = client.post(f"{address}/unblind", {"reason": "The last look is over."}, format="json")
+    assert told.status_code == 200
+    trial = told.json()["trial"]
+    assert (trial["unblinded_by"], trial["unblinded_because"]) == ("Nell", "The last look is over.")
+    assert AuditEntry.objects.get(action="unblind").details["reason"] == "The last look is over."
+    assert client.post(f"{address}/unblind", {"reason": "again"}, format="json").status_code == 409
+
+    def blind() -> Any:
+        return next(
+            each for each in client.get(f"{address}/evidence").json()["checks"] if each["check"] == "blind"
+        )
+
+    assert "Nothing was read after that" in blind()["says"]
+    panel = graded.panels.order_by("code")[0]
+    grade_spot(judge, graded, panel.code, "wine-1h", 3)
+    assert blind()["level"] == "warn"
+    assert "1 reading was made after that" in blind()["says"]
+    behind = client.get(
+        f"{address}/evidence/readings",
+        {"test": "wine-1h", "system": panel.build_up.name, "look": "24h"},
+    ).json()
+    assert {row["panel"]: row["is_after_unblinding"] for row in behind}[panel.code] is True
+    assert sum(row["is_after_unblinding"] for row in behind) == 1
+    # The judge's own pages stay as they were.
+    page = client_of(judge).get(f"/api/judging/{graded.pk}/looks/24h").content.decode()
+    assert not [secret for secret in SECRETS if secret in page]

@@ -60,6 +60,7 @@ def trial_of(protocol: str, owner: Person, judge: Person) -> Trial:
         judges=[judge.pk],
         protocol=protocol,
         times_on_paper=True,
+        blind_repeats=False,
     )
     add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
     add_build_up(owner, trial.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)

@@ -12,6 +12,7 @@ from icalendar import Calendar
 from rest_framework.test import APIClient
 
 from nublet.core.errors import DesignError
+from nublet.core.materials.families import FAMILIES
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench.actions import BenchEntry as WorkPress
 from nublet.web.bench.actions import enter_work
@@ -31,6 +32,7 @@ from nublet.web.stages.selectors import summarise_trial
 from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 from tests.web.conftest import SECRETS, Turned
+from tests.web.test_blind import everything_answered, names_nothing
 
 Client = Callable[[Person | None], APIClient]
 WINE = "wine-1h"
@@ -353,3 +355,16 @@ def test_a_take_back_undoes_the_entry_that_it_names(judged: Callable[..., Any], 
     judged(value=2, client_id=second, device="phone")
     assert judged(kind="take_back", undoes=first, value=None).json()["value"] == 2.0
     assert judged(kind="take_back", undoes=second, value=None).json()["value"] is None
+
+
+def test_a_running_trial_gives_a_judge_codes_and_times_on_no_route_anything_else(
+    client_of: Client, judge: Person, lifted: tuple[Trial, list[str]]
+) -> None:
+    trial, codes = lifted
+    bodies = everything_answered(client_of(judge), trial)
+    boards = {f'"{name}"' for name in trial.boards.values_list("name", flat=True)}
+    names_nothing(bodies, {*SECRETS, *boards, *(family.name for family in FAMILIES.values())})
+    due = {
+        asked for asked, body in bodies.items() if "/api/" in asked and any(code in body for code in codes)
+    }
+    assert due == {"get /api/judging", "get /api/judging/calendar.ics"}

@@ -172,6 +172,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
         400,
         404,
     ),
+    ("trials/{id}/unblind", "post", {"reason": ""}, 401, 403, 400, 400, 404),
     ("trials/{id}/expose", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/days/log", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/days/calendar.ics", "get", None, 401, 403, 400, 400, 404),

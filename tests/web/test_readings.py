@@ -125,7 +125,7 @@ def test_what_is_left_to_grade(graded: Trial, judge: Person, django_assert_num_q
 def test_a_sitting_needs_a_fixed_number_of_queries(
     graded: Trial, judge: Person, django_assert_num_queries: Any
 ) -> None:
-    with django_assert_num_queries(4):
+    with django_assert_num_queries(5):
         sitting = open_sitting(judge, graded.pk, "24h")
     assert len(sitting.panels) == 9
 

@@ -1,4 +1,4 @@
-import { responses, words } from '@/api/declared.json'
+import { grade_words, responses, words } from '@/api/declared.json'
 
 /** A scale or a measure as the core declares it. */
 export interface DeclaredResponse {
@@ -34,6 +34,9 @@ const UNKNOWN: DeclaredResponse = {
 export function responseOf(id: string): DeclaredResponse {
   return DECLARED[id] ?? UNKNOWN
 }
+
+/** The bench's own words for a grade, best first; each stands on the same axis. */
+export const GRADE_WORDS: readonly DeclaredStep[] = grade_words
 
 /** From where something is looked at, in words. */
 export function viewWords(view: string): string {

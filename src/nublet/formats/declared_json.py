@@ -23,6 +23,7 @@ from nublet.core.materials import (
 )
 from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.scales import GRADE_WORDS
 
 # By the name of the field that holds the choice.
 WORDS: Mapping[str, Mapping[Any, str]] = {
@@ -62,7 +63,15 @@ WORDS: Mapping[str, Mapping[Any, str]] = {
 
 def declared_to_json() -> dict[str, Any]:
     """Responses by their ids, and each choice's words by the field that holds it."""
-    return {"responses": _responses(), "words": {name: dict(words) for name, words in WORDS.items()}}
+    return {
+        "responses": _responses(),
+        "grade_words": [_step(step) for step in GRADE_WORDS],
+        "words": {name: dict(words) for name, words in WORDS.items()},
+    }
+
+
+def _step(step: response.ScaleStep) -> dict[str, Any]:
+    return {"value": step.value, "key": step.key, "words": step.words, "says": step.says}
 
 
 def _responses() -> dict[str, Any]:
@@ -85,10 +94,7 @@ def _responses() -> dict[str, Any]:
             "instrument": each.instrument,
             "n_readings": each.n_readings,
             "may_exceed": each.may_exceed,
-            "steps": [
-                {"value": step.value, "key": step.key, "words": step.words, "says": step.says}
-                for step in each.steps
-            ],
+            "steps": [_step(step) for step in each.steps],
         }
         for each in RESPONSES.values()
     }

@@ -59,6 +59,7 @@ api_routes: list[URLPattern | URLResolver] = [
     ),
     path("trials", trials.TrialsView.as_view(summarise=summarise_trial, list_lines=list_trials)),
     path("trials/<int:trial_id>", trials.TrialView.as_view(summarise=summarise_trial)),
+    path("trials/<int:trial_id>/unblind", trials.UnblindView.as_view(summarise=summarise_trial)),
     path("trials/<int:trial_id>/history", trials.HistoryView.as_view()),
     path("trials/<int:trial_id>/crossing", build_ups.CrossingView.as_view(summarise=summarise_trial)),
     path("trials/<int:trial_id>/sections", build_ups.SectionsView.as_view()),

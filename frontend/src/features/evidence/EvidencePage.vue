@@ -11,6 +11,7 @@ import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
 import { evidenceRows, groupedRows } from './model'
 import PairsTable from './PairsTable.vue'
+import UnblindBox from './UnblindBox.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
 import SharesTable from './SharesTable.vue'
 
@@ -240,6 +241,7 @@ function openPoint(id: string, system: string): void {
         </section>
       </div>
     </template>
+    <UnblindBox @told="evidence.load" />
   </div>
 </template>
 

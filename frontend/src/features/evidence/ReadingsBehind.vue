@@ -116,6 +116,7 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
               }}</b></span
             >
             <small v-if="about(row)" class="quiet note">{{ about(row) }}</small>
+            <small v-if="row.is_after_unblinding" class="caution note">after the judges were told</small>
             <small v-if="row.note" class="note">{{ row.note }}</small>
             <small v-if="earlier(row.entries, row.response ?? '')" class="quiet note">{{
               earlier(row.entries, row.response ?? '')

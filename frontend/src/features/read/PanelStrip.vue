@@ -16,7 +16,7 @@ function stateOf(panel: BlindPanel): 'graded' | 'begun' | 'to grade' {
   <div class="strip">
     <button
       v-for="(panel, index) in panels"
-      :key="panel.code"
+      :key="`${panel.code}/${panel.turn}`"
       class="mono"
       :class="[stateOf(panel).replace(' ', '-'), { here: index === here }]"
       :aria-current="index === here ? 'true' : undefined"

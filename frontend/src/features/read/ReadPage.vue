@@ -16,7 +16,7 @@ import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useReadKeys } from './useReadKeys'
 import { useNote } from './useNote'
-import { spotId } from './model'
+import { spotId, type Ask } from './model'
 import { useSitting } from './useSitting'
 
 const route = useRoute()
@@ -52,10 +52,17 @@ const toOther = computed(() => ({
   params: { trialId: trialId.value, look: other.value?.look.id ?? '' },
   query: other.value?.by === 'hands' ? { by: 'hands' } : {},
 }))
+const leftOf = (one: Ask) => (one.isSwapped ? one.against : panel.value?.code)
+const rightOf = (one: Ask) => (one.isSwapped ? panel.value?.code : one.against)
+/** How far each judge is with what is due, once there is more than one. */
+const progress = computed(() => {
+  const all = sitting.value?.progress ?? []
+  return all.length < 2 ? '' : all.map((each) => `${each.judge.split(' ')[0]} ${each.n_read}`).join(' · ')
+})
 const asksFor = computed(() => {
   if (!ask.value) return ''
   if (ask.value.against)
-    return `Lay ${panel.value?.code} and ${ask.value.against} side by side. Which would you rather have?`
+    return `Lay ${leftOf(ask.value)} at the left and ${rightOf(ask.value)} at the right. Which would you rather have?`
   if (ask.value.view)
     return `${viewWords(ask.value.view)}: ${responseOf(ask.value.response).name.toLowerCase()}.`
   return ask.value.response === 'grade'
@@ -125,7 +132,9 @@ useReadKeys(
           />
           <section aria-label="Your panels">
             <p class="quiet">
-              Your panels, in your order: {{ nRead }} of {{ nAsked }} read<template v-if="other">
+              Your panels, in your order: {{ nRead }} of {{ nAsked }} read<template v-if="progress">
+                · values given so far: {{ progress }}</template
+              ><template v-if="other">
                 · <RouterLink :to="toOther">{{ otherWords }}</RouterLink></template
               >
             </p>
@@ -148,9 +157,10 @@ useReadKeys(
           <AnswerKeys
             v-if="ask"
             :ask="ask"
-            :at="`${panel.code}|${spotId(spot)}|${place.ask}`"
+            :at="`${panel.code}|${panel.turn}|${spotId(spot)}|${place.ask}`"
             :code="panel.code"
             :is-paused="noting !== null"
+            :in-words="sitting.grade_school === 'words'"
             @answer="acts.answer"
           />
           <p v-if="spot.asks[0]?.note && !noting" class="note"><b>Note:</b> {{ spot.asks[0].note }}</p>

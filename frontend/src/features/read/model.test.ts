@@ -41,8 +41,11 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     look: { id: '24h', name: '24 h', after_min: 1440, after: '', tolerance_min: null },
     looks: [],
     exposures: [],
+    progress: [],
+    grade_school: 'numbers',
     panels: panels.map((spots, index) => ({
       code: `K${index}`,
+      turn: 0,
       species: 'beech',
       length_mm: 400,
       width_mm: 150,
@@ -148,7 +151,7 @@ describe('what the server sends', () => {
           {
             exposure: 'scratch', kind: 'strip' as const, place: 0, side: 'front' as const, x_mm: 1, y_mm: 1, diameter_mm: 0,
             along_mm: 9, across_mm: 2, closes_at: null, values: [4, null], are_beyond: [false, false], note: 'faint',
-            choices: [{ against: 'T2', value: 0.5 }],
+            choices: [{ against: 'T2', is_swapped: false, value: 0.5 }],
           },
         ],
       },
@@ -158,7 +161,7 @@ describe('what the server sends', () => {
     expect(laidOut(sent).panels[0]?.spots[0]?.asks).toEqual([
       ask(4, { view: 'glancing', note: 'faint' }),
       ask(null, { response: 'gloss-60' }),
-      ask(0.5, { response: 'preferred', against: 'T2' }),
+      ask(0.5, { response: 'preferred', against: 'T2', isSwapped: false }),
     ])
   })
 })

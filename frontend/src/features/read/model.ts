@@ -20,6 +20,8 @@ export interface SpotPlace {
 /** A site by what it is: the same exposure may stand on several sections of a panel. Place 0 is an undivided panel. */
 export interface SpotName {
   panel: string
+  /** 1 where the panel came round a second time. */
+  turn?: number
   exposure: string
   place?: number
 }
@@ -51,6 +53,7 @@ export function laidOut(sent: Schemas['Sitting']): Sitting {
             response: tests.get(spot.exposure)?.choice ?? '',
             view: '',
             against: choice.against,
+            isSwapped: choice.is_swapped,
             value: choice.value,
             is_beyond: false,
             note: '',
@@ -61,7 +64,14 @@ export function laidOut(sent: Schemas['Sitting']): Sitting {
   }
 }
 
-export function isSpot(spot: { exposure: string; place: number }, at: Omit<SpotName, 'panel'>): boolean {
+export function isPanel(found: { code: string; turn: number }, at: SpotName): boolean {
+  return found.code === at.panel && found.turn === (at.turn ?? 0)
+}
+
+export function isSpot(
+  spot: { exposure: string; place: number },
+  at: Omit<SpotName, 'panel' | 'turn'>,
+): boolean {
   return spot.exposure === at.exposure && spot.place === (at.place ?? 0)
 }
 
@@ -83,7 +93,7 @@ export function withAsk(sitting: Sitting, at: AskName, values: StandingReading):
   return {
     ...sitting,
     panels: sitting.panels.map((found) =>
-      found.code !== at.panel
+      !isPanel(found, at)
         ? found
         : {
             ...found,
@@ -102,7 +112,7 @@ export function withAsk(sitting: Sitting, at: AskName, values: StandingReading):
 
 export function findAsk(sitting: Sitting, at: AskName): Ask | undefined {
   return sitting.panels
-    .find((found) => found.code === at.panel)
+    .find((found) => isPanel(found, at))
     ?.spots.find((spot) => isSpot(spot, at))
     ?.asks.find((ask, n) => isAsk(ask, at, n))
 }
@@ -114,6 +124,7 @@ export function withEntries(sitting: Sitting, entries: readonly BenchEntry[]): S
     if (entry.trial_id !== sitting.trial_id || entry.look !== sitting.look.id) continue
     const key = [
       entry.panel,
+      entry.turn ?? 0,
       entry.exposure,
       entry.place ?? 0,
       entry.response,

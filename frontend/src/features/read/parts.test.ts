@@ -62,6 +62,31 @@ describe('small parts', () => {
     expect(keys.emitted('answer')).toEqual([[34.5, false]])
     keys.unmount()
   })
+  it('a choice that is shown the other way round is kept as it is meant', async () => {
+    const swapped = { ...asked('preferred'), against: 'T2', isSwapped: true }
+    const keys = mount(AnswerKeys, { props: { ask: swapped, at: 'a', code: 'K7', isPaused: false } })
+    expect(keys.findAll('.key')[0]?.text()).toContain('T2')
+    await keys.findAll('.key')[0]?.trigger('click')
+    // Of the two the one with the code T2, which stood at the left.
+    expect(keys.emitted('answer')).toEqual([[0, false]])
+    keys.unmount()
+  })
+
+  it('grades in bench words stand on the axis of the grades', async () => {
+    const keys = mount(AnswerKeys, {
+      props: { ask: asked('grade'), at: 'a', code: 'K7', isPaused: false, inWords: true },
+    })
+    expect(keys.findAll('.key').map((key) => key.text())).toEqual([
+      expect.stringContaining('Clean'),
+      expect.stringContaining('Faint'),
+      expect.stringContaining('Marked'),
+      expect.stringContaining('Damaged'),
+    ])
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '2' }))
+    expect(keys.emitted('answer')).toEqual([[2.5, false]])
+    keys.unmount()
+  })
+
   it('a choice between two names both codes, and the key of a step comes before the page’s own', async () => {
     const keys = mount(AnswerKeys, {
       props: { ask: { ...asked('preferred'), against: 'T2' }, at: 'a', code: 'K7', isPaused: false },
@@ -78,6 +103,7 @@ describe('small parts', () => {
   it('the strip of panels tells graded, begun and to grade', () => {
     const panel = (code: string, ...grades: (number | null)[]) => ({
       code,
+      turn: 0,
       species: 'beech',
       length_mm: 400,
       width_mm: 150,
@@ -127,7 +153,7 @@ describe('a sitting', () => {
       id, name: id, short_name: id, kind: 'liquid', choice: '', prompts: [{ response: 'grade', view: '' }],
     })),
     panels: ['K7', 'R4'].map((code) => ({
-      code, species: 'beech', length_mm: 400, width_mm: 150, areas: [],
+      code, turn: 0, species: 'beech', length_mm: 400, width_mm: 150, areas: [],
       spots: ['e0', 'e1'].map((id, n) => {
         const { asks, ...spot } = blind(id, 50 * n, null)
         return { ...spot, values: asks.map((each) => each.value), are_beyond: [false], choices: [], note: '' }

@@ -29,6 +29,7 @@ import type { StandingReading } from './standing'
 /** Which value at which look an entry is for, wherever the reader has moved on to since. */
 export interface Target {
   panel: string
+  turn: number
   exposure: string
   place: number
   look: string
@@ -89,6 +90,7 @@ export function useSitting(
       (other) =>
         other.trial_id === entry.trial_id &&
         other.panel === entry.panel &&
+        (other.turn ?? 0) === (entry.turn ?? 0) &&
         isSpot({ exposure: other.exposure, place: other.place ?? 0 }, entry) &&
         other.look === entry.look &&
         other.response === entry.response &&
@@ -134,6 +136,7 @@ export function useSitting(
     if (!sitting.value || !panel.value || !spot.value || !ask.value) return null
     return {
       panel: panel.value.code,
+      turn: panel.value.turn,
       exposure: spot.value.exposure,
       place: spot.value.place,
       look: sitting.value.look.id,

@@ -2,14 +2,14 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import { isForScreen } from '@/kit/screenKeys'
-import { responseOf, viewWords } from '@/kit/responses'
+import { GRADE_WORDS, responseOf, viewWords } from '@/kit/responses'
 import KindKeys from './KindKeys.vue'
 import MeasureKeys from './MeasureKeys.vue'
 import type { Ask } from './ask'
 import StepKeys from './StepKeys.vue'
 
 /** What enters the value in hand, by its declaration: the keys of a scale, kinds to turn on, or a number. */
-const props = defineProps<{ ask: Ask; at: string; code: string; isPaused: boolean }>()
+const props = defineProps<{ ask: Ask; at: string; code: string; isPaused: boolean; inWords?: boolean }>()
 const emit = defineEmits<{ answer: [value: number, isBeyond: boolean] }>()
 
 const response = computed(() => responseOf(props.ask.response))
@@ -21,15 +21,21 @@ const label = computed(() =>
         .filter(Boolean)
         .join(', '),
 )
-const codes = computed(() =>
-  props.ask.against
-    ? new Map([
-        [1, props.code],
-        [0.5, 'Neither'],
-        [0, props.ask.against],
-      ])
-    : undefined,
+/** Of two that are chosen between half are shown the other way round, so that no side is favoured. */
+const codes = computed(() => {
+  const { against, isSwapped } = props.ask
+  if (!against) return undefined
+  return new Map([
+    [1, isSwapped ? against : props.code],
+    [0.5, 'Neither'],
+    [0, isSwapped ? props.code : against],
+  ])
+})
+const steps = computed(() =>
+  props.inWords && props.ask.response === 'grade' ? GRADE_WORDS : response.value.steps,
 )
+/** As it is shown is not always as it is kept. */
+const turned = (value: number) => (props.ask.isSwapped ? 1 - value : value)
 const kinds = useTemplateRef<{ turn: (value: number) => void; keep: () => void }>('kinds')
 
 // Before the keys of the page: a step may be called N or U.
@@ -38,12 +44,12 @@ useEventListener(
   'keydown',
   (event: KeyboardEvent) => {
     if (props.isPaused || response.value.form === 'measure' || !isForScreen(event)) return
-    const step = response.value.steps.find((found) => found.key === event.key)
+    const step = steps.value.find((found) => found.key === event.key)
     const isPressed = /^(BUTTON|A)$/.test((event.target as HTMLElement).tagName)
     if (step) {
       // A held key must not answer for the next values too.
       if (event.repeat) return
-      if (isSteps.value) emit('answer', step.value, false)
+      if (isSteps.value) emit('answer', turned(step.value), false)
       else kinds.value?.turn(step.value)
     } else if (event.key === 'Enter' && kinds.value && !isPressed) kinds.value.keep()
     else return
@@ -57,12 +63,12 @@ useEventListener(
 <template>
   <StepKeys
     v-if="isSteps"
-    :steps="response.steps"
+    :steps="steps"
     :renamed="codes"
     :is-grade="ask.response === 'grade'"
-    :standing="ask.value"
+    :standing="ask.value == null ? null : turned(ask.value)"
     :label="label"
-    @answer="(value) => $emit('answer', value, false)"
+    @answer="(value) => $emit('answer', turned(value), false)"
   />
   <KindKeys
     v-else-if="response.form === 'kinds'"

@@ -3,6 +3,8 @@ export interface Ask {
   response: string
   view: string
   against: string
+  /** Of a choice: the other one is shown at the left. */
+  isSwapped?: boolean
   value: number | null
   is_beyond: boolean
   note: string

@@ -69,9 +69,23 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, respons
     return checks
 
 
-def check_blind(keepers_who_graded: Sequence[str], *, seed_is_known: bool = False) -> Check:
-    """Check that nobody graded who could look up which panel carries what, or replay the lots from a seed given by hand."""
+def check_blind(
+    keepers_who_graded: Sequence[str],
+    *,
+    seed_is_known: bool = False,
+    unblinded: str = "",
+    n_seen_after: int = 0,
+) -> Check:
+    """Check that nobody graded who could look up which panel carries what, or replay the lots from a seed given by hand.
+
+    ``unblinded`` tells who told the judges when and why, and ``n_seen_after`` how many readings were made after that.
+    """
     says = []
+    if unblinded and n_seen_after:
+        says.append(
+            f"{unblinded} {n_seen_after} {'reading was' if n_seen_after == 1 else 'readings were'} made after that, by people who "
+            "knew: they are marked. Judge by what was read before."
+        )
     if keepers_who_graded:
         says.append(
             f"{_listed(keepers_who_graded)} graded and also keeps the key to the codes. Let someone grade "
@@ -81,9 +95,10 @@ def check_blind(keepers_who_graded: Sequence[str], *, seed_is_known: bool = Fals
         says.append(
             "The lots were drawn from a seed given by hand: whoever knows it can replay them. Draw without one."
         )
+    told = f" {unblinded} Nothing was read after that." if unblinded and not n_seen_after else ""
     if says:
-        return Check(check="blind", level="warn", says=" ".join(says))
-    return Check(check="blind", level="pass", says="Everyone who graded worked from codes alone.")
+        return Check(check="blind", level="warn", says=f"{' '.join(says)}{told}")
+    return Check(check="blind", level="pass", says=f"Everyone who graded worked from codes alone.{told}")
 
 
 def check_exposing(exposing: Exposing, *, n_systems: int) -> Check:

@@ -47,6 +47,20 @@ GRADE = Response(
 )
 
 
+# A quick bench school of words; each stands on the same axis, as it was entered.
+GRADE_WORDS = (
+    ScaleStep(value=5, key="4", words="Clean", says="No visible change."),
+    ScaleStep(value=4, key="3", words="Faint", says="Seen only when the light glances off the surface."),
+    ScaleStep(value=2.5, key="2", words="Marked", says="A mark that is seen at once; the surface is sound."),
+    ScaleStep(
+        value=1,
+        key="1",
+        words="Damaged",
+        says="The surface is altered: raised, soft, lifted, torn, or something stuck.",
+    ),
+)
+
+
 def _ordered(
     response_id: str,
     name: str,

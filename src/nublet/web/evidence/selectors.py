@@ -17,14 +17,7 @@ from nublet.core.evidence.by_response import (
     rows_by_response,
     weigh_response,
 )
-from nublet.core.evidence.checks import (
-    Check,
-    check_blind,
-    check_deviations,
-    check_exposing,
-    check_looks,
-    check_windows,
-)
+from nublet.core.evidence.checks import Check, check_exposing
 from nublet.core.evidence.levels import FactorLevels, levels_in_order
 from nublet.core.evidence.policy import (
     choose_section,
@@ -43,10 +36,8 @@ from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
 from nublet.core.ranking.uses import key_of
 from nublet.core.ranking.words import say_verdict
-from nublet.web.bench.models import PanelWork
-from nublet.web.designs.models import DeviationKind
-from nublet.web.evidence.rows import far_from_its_time, rows_of
-from nublet.web.people.models import Person, Role
+from nublet.web.evidence.checks import check_blindness, check_log, check_look_times
+from nublet.web.evidence.rows import rows_of
 from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
@@ -169,19 +160,13 @@ def weigh_evidence(
     if found is None:
         raise ReadingsError(NOT_YET)
     counted = [row for row in found.rows if row.value is not None and row.left_out is None]
-    keepers = sorted(
-        Person.objects.filter(readings__spot__panel__trial=trial)
-        .exclude(role=Role.JUDGE)
-        .distinct()
-        .values_list("display_name", flat=True)
-    )
     own_checks = () if found.analysis is None else found.analysis.checks
     checks = (
         *own_checks,
-        check_blind(keepers, seed_is_known=trial.seed is not None),
+        check_blindness(trial),
         check_exposing(cast("Exposing", trial.exposing), n_systems=len({row.system for row in counted})),
-        _check_looks(trial),
-        *_check_deviations(trial),
+        check_look_times(trial),
+        *check_log(trial),
     )
     species, choices, tests, headline = _in_words(found, checks, species, names)
     return EvidenceView(
@@ -244,38 +229,6 @@ def _names(protocol: Protocol) -> dict[str, str]:
         **{test.id: test.short_name for test in protocol.tests},
         **{ladder.id: ladder.name for ladder in protocol.ladders},
     }
-
-
-def _check_looks(trial: Trial) -> Check:
-    """Whether readings were seen at the time of their looks. Two queries, and those of when the looks fell due."""
-    if trial.times_on_paper:
-        return check_looks(0, n_off=0, n_far=0, on_paper=True)
-    judged = far_from_its_time(trial)
-    rows = ReadingRow.objects.filter(spot__panel__trial=trial, value__isnull=False).values_list(
-        "spot__panel__code", "spot__exposure", "look", "seen_at"
-    )
-    said = [judged(*row) for row in rows]
-    return check_looks(
-        len(said),
-        n_off=said.count("deviation"),
-        n_far=said.count("spoiled"),
-        on_paper=False,
-    )
-
-
-def _check_deviations(trial: Trial) -> tuple[Check, Check]:
-    """What was told to have gone otherwise, and what the bench log shows. Three queries."""
-    rows = list(trial.deviations.filter(withdrawn_at__isnull=True).order_by("pk").values_list("kind", "says"))
-    missed = [says for kind, says in rows if kind == DeviationKind.WINDOW_MISSED]
-    told = [says for kind, says in rows if kind != DeviationKind.WINDOW_MISSED]
-    n_logged = (
-        PanelWork.objects.filter(panel__trial=trial, panel__spoiled_at__isnull=True, ended_at__isnull=False)
-        .values("panel")
-        .distinct()
-        .count()
-    )
-    n_panels = trial.panels.filter(spoiled_at__isnull=True).count()
-    return check_deviations(told), check_windows(missed, n_logged=n_logged, n_panels=n_panels)
 
 
 def rank_for_use(
@@ -381,7 +334,7 @@ def readings_behind(
     if species != ALL_SPECIES:
         rows = rows.filter(spot__panel__board__species=species)
     return list(
-        rows.select_related("spot__panel__board", "judge")
+        rows.select_related("spot__panel__board", "spot__panel__trial", "judge")
         .prefetch_related("entries")
         .order_by("spot__panel__board__pk", "spot__panel__code", "look", "judge__display_name", "response", "view")
     )  # fmt: skip

@@ -48,12 +48,18 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     judge = serializers.CharField(source="judge.display_name")
     value = serializers.FloatField()
     entries = EntryLineSerializer(many=True)
+    is_after_unblinding = serializers.SerializerMethodField()
+
+    def get_is_after_unblinding(self, reading: Reading) -> bool:
+        """Whether it was read by somebody who had been told what the panels carry."""
+        told_at = reading.spot.panel.trial.unblinded_at
+        return told_at is not None and reading.seen_at is not None and reading.seen_at > told_at
 
     class Meta:
         model = Reading
         fields = [
             "panel", "board", "species", "judge", "look", "response", "view", "against", "value", "is_beyond", "note",
-            "changed_at", "entries",
+            "changed_at", "entries", "is_after_unblinding",
         ]  # fmt: skip
 
 

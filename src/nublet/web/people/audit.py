@@ -52,6 +52,7 @@ AUDITED: Mapping[str, Audited] = {
         discard_design="discarded the design",
         measure_board="measured a board",
         start_trial="started the trial",
+        unblind="told the judges what the panels carry",
         start_unmeasured="started with boards that were not measured",
         panel_spoiled="spoiled a panel",
         panel_replaced="replaced a panel",

@@ -53,7 +53,7 @@ POLICIES: Mapping[str, Policy] = {
     **_keepers(_BLIND, "see_people", "see_reference", "calculate", "see_shelf", "see_trials", "see_trial", "see_evidence"),
     **_keepers(_BLIND, "see_bench", "see_days", "read_instrument"),
     **_keepers(_BLIND, "follow_paper", "stop_paper", whose="asker"),
-    **_keepers(_CHANGE, "make_trial", "change_trial", "draw_design", "start_trial", "deviate", "ask_for_paper"),
+    **_keepers(_CHANGE, "make_trial", "change_trial", "draw_design", "start_trial", "unblind", "deviate", "ask_for_paper"),
     **_keepers(_CHANGE, "plan_days", "log_work", "make_mix"),
     **_keepers("Only owners and testers keep the shelf: a judge works blind.", "change_shelf"),
     **_keepers("Only owners and testers may set up the bench.", "set_bench"),

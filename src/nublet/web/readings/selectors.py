@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import cast
 
+from django.db.models import Count, Q
 from django.http import Http404
 
 from nublet.core.bench.look_times import LookTime
+from nublet.core.bench.repeats import chosen_again, is_swapped, woven
 from nublet.core.design.areas import Side
 from nublet.core.design.whole import SLIP_SIZE
 from nublet.core.errors import ReadingsError
@@ -32,9 +34,13 @@ from nublet.web.trials.models import Trial
 
 @dataclass(frozen=True, kw_only=True)
 class PairChoice:
-    """Which of two pieces of one block is preferred: this one, or the one with the code ``against``; 1 for this one."""
+    """Which of two pieces of one block is preferred: this one, or the one with the code ``against``; 1 for this one.
+
+    Where it ``is_swapped`` the other one is shown at the left.
+    """
 
     against: str
+    is_swapped: bool
     value: float | None
 
 
@@ -64,9 +70,13 @@ class BlindSpot:
 
 @dataclass(frozen=True, kw_only=True)
 class BlindPanel:
-    """A piece as its reader sees it: its code, its size, and its wood, empty for glass."""
+    """A piece as its reader sees it: its code, its size, and its wood, empty for glass.
+
+    ``turn`` is 1 where some of it comes round a second time: its values are then those of that time.
+    """
 
     code: str
+    turn: int
     species: str
     length_mm: float
     width_mm: float
@@ -84,8 +94,19 @@ class ReadTest:
 
 
 @dataclass(frozen=True, kw_only=True)
+class JudgeProgress:
+    """How much of what is due now one of the judges has read."""
+
+    judge: str
+    n_read: int
+
+
+@dataclass(frozen=True, kw_only=True)
 class Sitting:
-    """All that the reading screen needs for one person at one look, panels in the person's own order."""
+    """All that the reading screen needs for one person at one look, panels in the person's own order.
+
+    ``progress`` tells how far each judge is, and no value of anybody else's.
+    """
 
     trial_id: int
     trial_name: str
@@ -97,6 +118,11 @@ class Sitting:
     looks: tuple[Look, ...]
     exposures: tuple[ReadTest, ...]
     panels: tuple[BlindPanel, ...]
+    grade_school: str
+    progress: tuple[JudgeProgress, ...]
+
+
+_Read = dict[int, dict[tuple[str, str, str], Reading]]
 
 
 def check_started(trial: Trial) -> None:
@@ -146,24 +172,11 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
     )
     if not spots:
         raise ReadingsError("Every panel of this trial is spoiled: there is nothing to grade.")
-    mine: dict[int, dict[tuple[str, str, str], Reading]] = defaultdict(dict)
-    for reading in Reading.objects.filter(spot__panel__trial=trial, judge=person, look=look_id):
-        mine[reading.spot_id][reading.response, reading.view, reading.against] = reading
+    mine, again = _own_readings(trial, person, look_id)
     times = _times_of(trial, spots, asked, look_id)
     due = [spot for spot in spots if times[spot.pk].is_offered or mine[spot.pk]]
     if not due:
         raise ReadingsError(_say_nothing_due(look, times.values()), field="look")
-    spots = due
-    panels = {spot.panel.code: spot.panel for spot in spots}
-    by_panel: dict[str, list[BlindSpot]] = defaultdict(list)
-    partners = _partners(spots, asked)
-    for spot in spots:
-        by_panel[spot.panel.code].append(
-            _blind_spot(
-                spot, asked[spot.exposure], mine[spot.pk], partners.get(spot.pk, ()), times[spot.pk].closes_at
-            )
-        )
-    n_replaced = trial.panels.filter(replaces__isnull=False).count()
     return Sitting(
         trial_id=trial.pk,
         trial_name=trial.name,
@@ -174,11 +187,112 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
         look=look,
         looks=looks,
         exposures=tuple(asked.values()),
-        panels=tuple(
-            _blind_panel(trial, panels[code], by_panel[code])
-            for code in order_of(by_panel, trial, person, look_id, n_replaced)
+        panels=_panels_in_order(
+            trial,
+            person,
+            look_id,
+            due,
+            asked,
+            (mine, again),
+            times,
+            repeated=_repeated(trial, person, look_id, spots, asked) if by == "judges" else frozenset(),
         ),
+        grade_school=trial.grade_school,
+        progress=_progress(trial, look_id, due) if by == "judges" else (),
     )
+
+
+def _panels_in_order(
+    trial: Trial,
+    person: Person,
+    look_id: str,
+    spots: Sequence[TrialSpot],
+    asked: Mapping[str, ReadTest],
+    read: tuple[_Read, _Read],
+    times: Mapping[int, LookTime],
+    *,
+    repeated: frozenset[int],
+) -> tuple[BlindPanel, ...]:
+    """The panels with what is due on each, in the person's own order; what comes again woven in. One query."""
+    mine, again = read
+    panels = {spot.panel.code: spot.panel for spot in spots}
+    by_panel: dict[tuple[str, int], list[BlindSpot]] = defaultdict(list)
+    partners = _pairs(trial, person, _partners(spots, asked), {spot.pk: spot.panel.code for spot in spots})
+    for spot in spots:
+        test, closes_at = asked[spot.exposure], times[spot.pk].closes_at
+        by_panel[spot.panel.code, 0].append(
+            _blind_spot(spot, test, mine[spot.pk], partners.get(spot.pk, ()), closes_at)
+        )
+        if spot.pk in repeated:
+            by_panel[spot.panel.code, 1].append(_blind_spot(spot, test, again[spot.pk], (), closes_at))
+    n_replaced = trial.panels.filter(replaces__isnull=False).count()
+    order = woven(
+        order_of((code for code, _ in by_panel), trial, person, look_id, n_replaced),
+        (code for code, turn in by_panel if turn),
+        secret=trial.order_secret,
+        judge=person.pk,
+        look=look_id,
+    )
+    return tuple(_blind_panel(trial, panels[code], by_panel[code, turn], turn=turn) for code, turn in order)
+
+
+def _own_readings(trial: Trial, person: Person, look_id: str) -> tuple[_Read, _Read]:
+    """What the person has read at a look, the first time and the second. One query."""
+    mine: _Read = defaultdict(dict)
+    again: _Read = defaultdict(dict)
+    for reading in Reading.objects.filter(spot__panel__trial=trial, judge=person, look=look_id):
+        own = again if reading.turn else mine
+        own[reading.spot_id][reading.response, reading.view, reading.against] = reading
+    return mine, again
+
+
+def _repeated(
+    trial: Trial, person: Person, look_id: str, spots: Sequence[TrialSpot], asked: Mapping[str, ReadTest]
+) -> frozenset[int]:
+    """The sites that come round again to a judge: numbers of those with values to give."""
+    if not trial.blind_repeats:
+        return frozenset()
+    names = {
+        f"{spot.panel.code}|{spot.exposure}|{spot.place}": spot.pk
+        for spot in spots
+        if asked[spot.exposure].prompts
+    }
+    chosen = chosen_again(names, secret=trial.order_secret, judge=person.pk, look=look_id)
+    return frozenset(names[name] for name in chosen)
+
+
+def _pairs(
+    trial: Trial, person: Person, partners: Mapping[int, tuple[str, ...]], codes: Mapping[int, str]
+) -> dict[int, tuple[tuple[str, bool], ...]]:
+    """With which pieces each site is compared, and whether the other one is shown at the left."""
+    return {
+        number: tuple(
+            (other, is_swapped((codes[number], other), secret=trial.order_secret, judge=person.pk))
+            for other in others
+        )
+        for number, others in partners.items()
+    }
+
+
+def _progress(trial: Trial, look_id: str, spots: Sequence[TrialSpot]) -> tuple[JudgeProgress, ...]:
+    """How many values each judge has given of what is due now. One query."""
+    rows = (
+        trial.judges.order_by("pk")
+        .annotate(
+            n=Count(
+                "readings",
+                filter=Q(
+                    readings__spot__in=[spot.pk for spot in spots],
+                    readings__look=look_id,
+                    readings__value__isnull=False,
+                    readings__against="",
+                    readings__turn=0,
+                ),
+            )
+        )
+        .values_list("display_name", "n")
+    )
+    return tuple(JudgeProgress(judge=name, n_read=n) for name, n in rows)
 
 
 def _asked_at(protocol: Protocol, look: Look, by: Reader) -> tuple[ReadTest, ...]:
@@ -205,12 +319,13 @@ def _partners(spots: Sequence[TrialSpot], asked: Mapping[str, ReadTest]) -> dict
     }
 
 
-def _blind_panel(trial: Trial, panel: TrialPanel, spots: Iterable[BlindSpot]) -> BlindPanel:
+def _blind_panel(trial: Trial, panel: TrialPanel, spots: Iterable[BlindSpot], *, turn: int = 0) -> BlindPanel:
     length, width = trial.panel_length_mm, trial.panel_width_mm
     if panel.is_slip:
         length, width = SLIP_SIZE.length_mm, SLIP_SIZE.width_mm
     return BlindPanel(
         code=panel.code,
+        turn=turn,
         species=panel.species,
         length_mm=length,
         width_mm=width,
@@ -224,7 +339,7 @@ def _blind_spot(
     spot: TrialSpot,
     asked: ReadTest,
     mine: Mapping[tuple[str, str, str], Reading],
-    partners: Iterable[str],
+    partners: Iterable[tuple[str, bool]],
     closes_at: datetime | None,
 ) -> BlindSpot:
     own = [mine.get((prompt.response, prompt.view, "")) for prompt in asked.prompts]
@@ -241,7 +356,8 @@ def _blind_spot(
         values=tuple(_value(reading) for reading in own),
         are_beyond=tuple(reading is not None and reading.is_beyond for reading in own),
         choices=tuple(
-            PairChoice(against=code, value=_value(mine.get((asked.choice, "", code)))) for code in partners
+            PairChoice(against=code, is_swapped=swapped, value=_value(mine.get((asked.choice, "", code))))
+            for code, swapped in partners
         ),
         note=own[0].note if own and own[0] is not None else "",
         closes_at=closes_at,

@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db import transaction
 from django.http import Http404
+from django.utils import timezone
 
 from nublet.core.bench.schools import BLOCK_CHECKS, GRADE_SCHOOLS
 from nublet.core.design.areas import check_panel_size, check_sections
@@ -36,6 +37,7 @@ from nublet.web.trials.signals import (
 )
 
 MAX_BOARDS_PER_SPECIES = 30
+_MAX_REASON = 2000
 # Changing one of these makes a standing design wrong.
 _SHAPES_DESIGN = {
     "species", "boards_per_species", "protocol", "panel_length_mm", "panel_width_mm", "margin_mm", "sections",
@@ -110,6 +112,34 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
         judges_chosen.send(Trial, trial=trial, judges=chosen)
         trial.judges.set(chosen)
     record(actor, "update_trial", trial, fields=sorted(fields))
+    return trial
+
+
+@transaction.atomic
+def unblind(actor: Person, trial_id: int, *, reason: str) -> Trial:
+    """Write down that the judges were told what the panels carry, by whom and why. What is read afterwards is marked.
+
+    Raises
+    ------
+    Http404, PermissionDenied
+    NubletError
+        If the reason is missing.
+    ConflictError
+        If the trial has not started, or they have been told already.
+    """
+    trial = lock_trial(actor, trial_id, "unblind")
+    words = reason.strip()
+    if not words:
+        raise NubletError("Say why the judges are told, such as 'the last look is over'.", field="reason")
+    if len(words) > _MAX_REASON:
+        raise NubletError(f"Keep it to {_MAX_REASON} letters.", field="reason")
+    if not trial.is_started:
+        raise ConflictError("This trial has not started: there is nothing that anybody could be told.")
+    if trial.unblinded_at is not None:
+        raise ConflictError("The judges have been told already. Reload the page.", field="reason")
+    trial.unblinded_at, trial.unblinded_by, trial.unblinded_because = timezone.now(), actor, words
+    trial.save()
+    record(actor, "unblind", trial, reason=words)
     return trial
 
 

@@ -104,6 +104,22 @@ class TrialView(AnswersWithTrial):
         return self.answer(request, trial_id)
 
 
+class UnblindView(AnswersWithTrial):
+    """Telling the judges."""
+
+    acts = {"post": "unblind"}
+
+    @extend_schema(
+        request=serializers.UnblindSerializer, responses={200: serializers.TrialSummarySerializer, **REFUSED}
+    )
+    def post(self, request: Request, trial_id: int) -> Response:
+        """Write down that the judges were told what the panels carry, and why."""
+        form = serializers.UnblindSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        actions.unblind(person_of(request), trial_id, **form.validated_data)
+        return self.answer(request, trial_id)
+
+
 class HistoryView(APIView):
     """The record of who did what."""
 

@@ -192,6 +192,12 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     judges = serializers.ListField(child=serializers.IntegerField(), required=False)
 
 
+class UnblindSerializer(serializers.Serializer[Any]):
+    """Why the judges are told what the panels carry."""
+
+    reason = serializers.CharField(allow_blank=True, max_length=4000)
+
+
 class StagesSerializer(serializers.Serializer[Any]):
     """Each stage's state."""
 
@@ -225,6 +231,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     block_check = serializers.ChoiceField(choices=list(BLOCK_CHECKS))
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
     own_protocol = serializers.SerializerMethodField()
+    unblinded_by = serializers.CharField(source="unblinded_by.display_name", default="")
 
     @extend_schema_field(ProtocolSerializer)
     def get_own_protocol(self, trial: Trial) -> dict[str, Any]:
@@ -240,6 +247,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
             "panels_each", "slip_replicates", "ladders", "exposing", "arrangement", "block_size", "sd", "preparation_school",
             "coat_school", "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges",
             "build_ups", "times_on_paper", "grade_school", "blind_repeats", "block_check",
+            "unblinded_at", "unblinded_by", "unblinded_because",
         ]  # fmt: skip
 
 
