@@ -44,8 +44,6 @@ def main(address: str, folder: Path) -> None:
         ids = {item["name"]: item["id"] for item in trials}
         saloon, counter, racks = ids["Saloon tables"], ids["Buffet counter"], ids["Luggage racks"]
         boards = ids["Galley boards"]
-        products = nell.request.get(f"{address}/api/shelf/products?search=hardoil").json()
-        hardoil = products["rows"][0]["id"]
         shoot(nell, "/trials", "trials", ".trial")
         shoot(nell, f"/trials/{saloon}/question", "question", "#name")
         shoot(nell, f"/trials/{racks}/protocol", "protocol", ".line")
@@ -62,7 +60,6 @@ def main(address: str, folder: Path) -> None:
         nell.wait_for_selector(".step")
         nell.screenshot(path=str(folder / "sheet.png"))
         shoot(nell, "/shelf/products", "shelf", ".product")
-        shoot(nell, f"/shelf/products/{hardoil}", "product", "#batch-number")
         shoot(nell, "/calculators/cure", "calculators", ".answer")
         shoot(nell, f"/trials/{racks}/design", "design", ".answer .first")
         shoot(nell, f"/trials/{counter}/prepare", "prepare", ".board-row")
@@ -74,6 +71,7 @@ def main(address: str, folder: Path) -> None:
         nell.evaluate("document.querySelector('main').scrollTo(0, 40)")
         nell.wait_for_timeout(400)
         nell.screenshot(path=str(folder / "coat-and-cure.png"))
+        shoot(nell, f"/trials/{ids['Refreshment trays']}/expose", "expose", "section.lying")
         shoot(nell, "/bench", "bench", ".hands")
         shoot(nell, f"/trials/{saloon}/evidence", "evidence", ".matrix")
         shoot(nell, f"/trials/{saloon}/ranking", "ranking", ".rows")
