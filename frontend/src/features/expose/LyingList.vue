@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { spanOf } from '@/app/dueWords'
+import { said } from '@/kit/units'
 import { siteKey, type Step } from './model'
 
 /** What is lying, what is wanted next at the head: how long, how it is ended, give or take how much. */
@@ -39,7 +40,8 @@ const isWatched = (step: Step) =>
           <span class="mono left" data-timer>{{ left(step, now) }}</span>
           <b class="mono code">{{ step.site.panel }}</b>
           <span class="what"
-            >{{ step.act.words }}<span v-if="step.act.how" class="quiet">, {{ step.act.how }}</span></span
+            >{{ step.act.words
+            }}<span v-if="step.act.how.length" class="quiet">, {{ said(step.act.how) }}</span></span
           >
           <span class="quiet slack">{{ giveOrTake(step) }}</span>
         </button>

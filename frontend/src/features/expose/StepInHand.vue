@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { spanOf } from '@/app/dueWords'
 import PourRow from '@/kit/PourRow.vue'
 import ReadingField from '@/kit/ReadingField.vue'
-import { quantityOf } from '@/kit/units'
+import { quantityOf, said } from '@/kit/units'
 import { blockOff, siteKey, stepWords, type Expose, type Step } from './model'
 
 /** What is to be done now, with its one large key: the pour, the block, what to mind. */
@@ -105,7 +105,7 @@ defineExpose({ finish, askSkip: () => (isSkipping.value = !isSkipping.value) })
       <h2 id="step-title">{{ stepWords(step) }}</h2>
       <span class="mono quiet place">{{ wait || place }}</span>
     </header>
-    <p v-if="act.how" class="quiet">{{ act.how }}</p>
+    <p v-if="act.how.length" class="quiet">{{ said(act.how) }}</p>
     <ul v-if="step.site.test.cautions.length && step.site.nDone === 0" class="cautions">
       <li v-for="caution in step.site.test.cautions" :key="caution.id">
         <strong>{{ caution.says }}</strong> {{ caution.do }}

@@ -22,7 +22,7 @@ const iso = (minutes: number) => new Date(NOON + minutes * MINUTE).toISOString()
 function act(kind: 'lay' | 'lift' | 'act', more: Partial<ActStep> = {}): ActStep {
   return {
     id: kind, kind, act: '', verb: kind === 'lay' ? 'Laid' : 'Lifted', words: kind === 'lay' ? 'Lay coffee' : 'Lift Coffee 1 h',
-    how: '', minutes: 1, opens_min: 0, aim_min: 0, closes_min: null, is_hot: false, block_c: null, pours: true, observations: [],
+    how: [], minutes: 1, opens_min: 0, aim_min: 0, closes_min: null, is_hot: false, block_c: null, pours: true, observations: [],
     ...more,
   } // prettier-ignore
 }

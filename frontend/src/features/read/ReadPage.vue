@@ -224,7 +224,7 @@ useReadKeys(
 /* The spot in hand follows the drawing; the strip of panels goes below, and nothing hides under the keys. */
 @media (max-width: 640px) {
   .page {
-    padding-bottom: 130px;
+    padding-bottom: 200px;
   }
   .left {
     display: contents;

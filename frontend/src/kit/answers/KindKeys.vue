@@ -66,4 +66,36 @@ defineExpose({ turn, keep })
 .keep {
   grid-column: 1 / -1;
 }
+/* On a phone they stand at the thumb, always in sight. */
+@media (max-width: 640px) {
+  .kinds {
+    position: fixed;
+    right: 0;
+    bottom: 0;
+    left: 0;
+    z-index: 20;
+    grid-template-columns: repeat(4, minmax(0, 1fr));
+    gap: 0;
+    padding-bottom: env(safe-area-inset-bottom);
+    border-top: 1px solid var(--line);
+    background: var(--paper);
+  }
+  .kind {
+    flex-direction: column;
+    justify-content: center;
+    gap: 0;
+    min-height: 52px;
+    padding: 4px 2px;
+    font-size: 12px;
+    line-height: 1.15;
+    text-align: center;
+  }
+  .kind.on {
+    background: var(--ground);
+    box-shadow: inset 0 4px 0 var(--accent);
+  }
+  .keep {
+    min-height: 52px;
+  }
+}
 </style>

@@ -13,6 +13,7 @@ from nublet.core.protocols.agents import cautions_of
 from nublet.core.protocols.looks import BEFORE, Look, Reader
 from nublet.core.protocols.prompts import Prompt, prompts_at
 from nublet.core.protocols.tests import Protocol, Test
+from nublet.core.quantities import Prose, amount, say
 
 # What is held at a temperature that is read at contact; and what is put on from a brew, a bottle or a heating.
 _KEPT_HOT = {"heat_block", "iron"}
@@ -44,7 +45,7 @@ class ActStep:
     act: str
     verb: str
     words: str
-    how: str
+    how: Prose
     minutes: float
     opens_min: float
     aim_min: float
@@ -151,21 +152,25 @@ def _say(test: Test, work: ActWork, act: Act | None, words: Mapping[tuple[str, s
     return f"{test.short_name}: {words.get((test.id, work.id), act.declared.words)}"
 
 
-def _how(act: Act | None) -> str:
+def _how(act: Act | None) -> Prose:
     """Amount, way and numbers of an act, in bench words."""
     if act is None:
         return ""
-    parts = [act.amount, act.how, "cover at once" if act.covered else ""]
+    parts: list[str] = [
+        f"{part[0].upper()}{part[1:]}".rstrip(".")
+        for part in (act.amount, act.how, "cover at once" if act.covered else "")
+        if part
+    ]
     if act.temperature_c is not None:
-        parts.append(f"{act.temperature_c:g} °C")
+        parts.append(say("{}", amount("celsius", act.temperature_c)))
     if act.strokes:
         parts.append(f"{act.strokes} strokes {act.grain} the grain")
-    if act.mass_g and f"{act.mass_g:g} g" not in act.agent:
-        parts.append(f"{act.mass_g:g} g")
+    # A mug of so many grams says it by its name.
+    if act.mass_g and f"{act.mass_g:g}" not in act.agent:
+        parts.append(say("{}", amount("grams", act.mass_g)))
     if act.kind == "press" and act.lasts_min:
         parts.append(f"{60 * act.lasts_min:.0f} s")
-    said = [f"{part[0].upper()}{part[1:]}".rstrip(".") for part in parts if part]
-    return ". ".join(said) + ("." if said else "")
+    return say(" ".join(["{}."] * len(parts)), *parts)
 
 
 def _observed(test: Test, looks: Sequence[Look], work: ActWork, *, is_last: bool) -> Iterable[Observation]:

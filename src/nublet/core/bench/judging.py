@@ -106,10 +106,10 @@ def judge_block(block_c: float, wanted_c: float) -> Prose | None:
     if abs(off_c) <= BLOCK_TOLERANCE_C + 1e-9:
         return None
     return say(
-        "the block was {} at contact; it wants {}, give or take {:g} °C.",
+        "the block was {} at contact; it wants {} to {}.",
         amount("celsius", block_c),
-        amount("celsius", wanted_c),
-        BLOCK_TOLERANCE_C,
+        amount("celsius", wanted_c - BLOCK_TOLERANCE_C, is_bare=True),
+        amount("celsius", wanted_c + BLOCK_TOLERANCE_C),
     )
 
 

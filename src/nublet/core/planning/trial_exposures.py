@@ -121,7 +121,7 @@ def look_window(
     Examples
     --------
     >>> from nublet.core.protocols.shipped import TESTS
-    >>> wine, day = TESTS["tea-1h"], Look(id="24h", name="24 h", after_min=1440)
+    >>> wine, day = TESTS["black-tea-1h"], Look(id="24h", name="24 h", after_min=1440)
     >>> window = look_window(wine, day, [day])
     >>> window.acts, window.opens_min, window.closes_min
     ((('lay', ''), ('lift', '')), 1296.0, 1584.0)

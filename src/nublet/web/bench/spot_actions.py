@@ -14,6 +14,7 @@ from nublet.core.design.areas import Side
 from nublet.core.design.spare import FreeArea, StandingSite, find_spare
 from nublet.core.errors import DesignError
 from nublet.core.protocols.prompts import n_values
+from nublet.core.quantities import amount, say
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.bench import clock
 from nublet.web.bench.models import PanelWork, WorkEntry
@@ -197,8 +198,12 @@ def _spare_place(trial: Trial, row: TrialPanel, spot: TrialSpot) -> tuple[float,
     )
     if found is None:
         raise DesignError(
-            f"There is no spare place for {test.short_name} on {row.code} that keeps {trial.margin_mm:g} mm from all others. "
-            "Replace the panel.",
+            say(
+                "There is no spare place for {} on {} that keeps {} from all others. Replace the panel.",
+                test.short_name,
+                row.code,
+                amount("millimetres", trial.margin_mm),
+            ),
             field="panel",
         )
     return found
