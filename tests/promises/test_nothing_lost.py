@@ -89,7 +89,11 @@ def make_trial(client: Client) -> int:
         },
     )
     number = int(made["trial"]["id"])
-    for name, family in (("Oil", "pure-drying-oil"), ("Film", "waterborne-clear"), ("Shellac", "shellac-dewaxed")):
+    for name, family in (
+        ("Oil", "pure-drying-oil"),
+        ("Film", "waterborne-clear"),
+        ("Shellac", "shellac-dewaxed"),
+    ):
         client.ask("POST", f"/api/trials/{number}/build-ups", {"name": name, "family": family, "coats": 2})
     client.ask("POST", f"/api/trials/{number}/design", {})
     client.ask("POST", f"/api/trials/{number}/start", {"unmeasured_because": "They are cut already"})
