@@ -17,7 +17,9 @@ from nublet.web.bench.asking import ask_for_plan
 from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.making import make
 from nublet.web.bench.models import PlannedOperation
+from nublet.web.bench.plan_actions import standing_plan
 from nublet.web.build_ups.actions import add_build_up
+from nublet.web.demo.width import write_down
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.people.actions import open_shop
 from nublet.web.trials.actions import create_trial
@@ -86,3 +88,55 @@ def test_an_entry(benchmark: Any, size: str) -> None:
         return stands
 
     assert len(benchmark(press)) == len(work.panels)
+
+
+def exposed(size: str) -> tuple[Trial, APIClient]:
+    """All of its work but the looks written down as planned, up to now; the owner judges."""
+    trial, client = planned(size)
+    plan = standing_plan(Trial.objects.get(pk=trial.pk))
+    assert plan is not None
+    begins = clock.now() - (plan.operations.order_by("-end_at")[0].end_at - plan.start_at)
+    later = begins - plan.start_at
+    rows = plan.operations.exclude(kind="look").order_by("start_at", "pk")
+    write_down(plan.asked_by, trial, [(row, row.start_at + later, row.end_at + later) for row in rows])
+    return trial, client
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("size", list(SIZES))
+@pytest.mark.benchmark(group="bench days: what there is to read")
+def test_what_there_is_to_read(benchmark: Any, size: str) -> None:
+    _, client = exposed(size)
+    found = benchmark(lambda: client.get("/api/judging").json())
+    assert sum(task["n_panels_left"] for task in found)
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("size", list(SIZES))
+@pytest.mark.benchmark(group="bench days: a grade, held to its lift")
+def test_a_grade(benchmark: Any, size: str) -> None:
+    trial, client = exposed(size)
+    panel = client.get(f"/api/judging/{trial.pk}/looks/24h").json()["panels"][0]
+
+    def grade() -> float:
+        entry = {
+            "client_id": str(uuid4()),
+            "panel": panel["code"],
+            "exposure": panel["spots"][0]["exposure"],
+            "look": "24h",
+            "kind": "grade",
+            "value": 4,
+        }
+        answer = client.post(f"/api/judging/{trial.pk}/entries", entry, format="json").json()
+        return float(answer["value"])
+
+    assert benchmark(grade) == 4
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("size", list(SIZES))
+@pytest.mark.benchmark(group="bench days: the expose page")
+def test_the_expose_page(benchmark: Any, size: str) -> None:
+    trial, client = exposed(size)
+    found = benchmark(lambda: client.get(f"/api/trials/{trial.pk}/expose").json())
+    assert len(found["meetings"]) == 6 * trial.boards.count()

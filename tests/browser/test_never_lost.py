@@ -7,13 +7,19 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, BrowserType, Page, expect
+from playwright.sync_api import BrowserContext, BrowserType, Locator, Page, expect
 
+from nublet.web.bench.asking import ask_for_plan
+from nublet.web.bench.bench_actions import set_bench
+from nublet.web.bench.making import make
+from nublet.web.bench.models import PanelWork
 from nublet.web.designs.actions import start
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading, ReadingEntry
+from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import PASSWORD
+from tests.browser.test_bench_days import ALWAYS
 
 Restart = Callable[[], BrowserContext]
 
@@ -135,3 +141,40 @@ def test_what_a_keeper_saw_is_not_kept_for_a_judge_on_the_same_browser(
     assert "workbox" in " ".join(page.evaluate("() => caches.keys()"))
     for secret in ("Marrowby", "Skarn", "pure-drying-oil", "Beech 1"):
         assert secret not in kept
+
+
+def test_an_exposing_sitting_stands_as_it_was_left_without_a_server(
+    restart: Restart, trial: Trial, owner: Person, live_server: Any
+) -> None:
+    update_trial(owner, trial.pk, times_on_paper=False)
+    set_bench(owner, {"hands": [ALWAYS]})
+    start(owner, trial.pk)
+    make(ask_for_plan(owner, trial.pk), limit_s=0.2)
+    context = restart()
+    page = context.new_page()
+    sign_in(page, live_server.url, "nell")
+    wait_until_installed(page)
+    address = f"{live_server.url}/trials/{trial.pk}/expose"
+    page.goto(address)
+    expect(page.get_by_role("heading", name="What is lying")).to_be_visible()
+    page.locator("h1").click()
+    page.keyboard.press(" ")
+    expect(lying_on(page)).to_have_count(1)
+    expect(page.get_by_text("All saved")).to_be_visible()
+    # The server has told that it knows, and the page has asked it again since.
+    page.wait_for_load_state("networkidle")
+    context.set_offline(True)
+    page.keyboard.press(" ")
+    expect(page.get_by_text("1 kept here, not sent yet")).to_be_visible()
+    context = restart()
+    context.set_offline(True)
+    page = context.new_page()
+    page.goto(address)
+    expect(lying_on(page)).to_have_count(2)
+    context.set_offline(False)
+    expect(page.get_by_text("All saved")).to_be_visible(timeout=30_000)
+    assert PanelWork.objects.filter(kind="lay").count() == 2
+
+
+def lying_on(page: Page) -> Locator:
+    return page.locator("section.lying li")

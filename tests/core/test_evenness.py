@@ -16,7 +16,7 @@ from nublet.core.bench.judging import judge
 from nublet.core.bench.keys import DoneWork, WorkKey
 from nublet.core.bench.replan import replan
 from nublet.core.bench.standing import StandingWork
-from nublet.core.bench.taken import coats_taken
+from nublet.core.bench.taken import coats_taken, last_coat_at
 from nublet.core.bench.windows import open_windows
 from nublet.core.materials.families import FAMILIES
 from nublet.core.materials.panel_coats import panel_coats
@@ -201,3 +201,22 @@ def test_what_each_panel_took_is_told_layer_by_layer_once_it_is_known() -> None:
         ("T2", 3, False),
     ]
     assert coats_taken(panel_coats(Recipe(layers=(oil(),))), stands) == []
+
+
+def test_the_last_coat_is_the_one_after_which_none_is_wanted() -> None:
+    oil = Product(name="Oil", family="pure-drying-oil")
+    film = Product(name="Film", family="waterborne-clear")
+    coats = panel_coats(
+        Recipe(layers=(Layer(product=oil, coats=2), Layer(product=film, coats=3, stop_rule="even-sheen")))
+    )
+    at = {coat.id: datetime(2027, 3, day, tzinfo=UTC) for day, coat in enumerate(coats, start=1)}
+    ids = [coat.id for coat in coats]
+    first = {name: at[name] for name in ids[:3]}
+    assert last_coat_at(coats, {}, ()) is None
+    assert last_coat_at(coats, first, ()) is None
+    assert last_coat_at(coats, at, ()) == at[ids[-1]]
+    # Even before the fourth: the third was the last, and the fifth falls away with it.
+    assert last_coat_at(coats, first, [ids[3]]) == at[ids[2]]
+    # Of another layer it says nothing.
+    assert last_coat_at(coats, {ids[0]: at[ids[0]]}, [ids[1]]) is None
+    assert last_coat_at((), {}, ()) is None

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from itertools import pairwise
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from nublet.core.bench.keys import DoneBook, DoneWork
-from nublet.core.bench.sitting import GuidedStep, SiteAt, guide, sites_at
+from nublet.core.bench.sitting import GuidedStep, SiteAt, cannot_be_had, guide, sites_at
 from nublet.core.planning.exposure_work import ActWork
+from nublet.core.planning.trial_exposures import exposure_of
 from nublet.core.protocols.acts import duration_tolerance_min
+from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 from nublet.formats.schedule_json import plan_spec_from_plain
 from tests.core.plan_specs import large_spec
 
@@ -127,7 +130,27 @@ def test_how_far_each_test_is_by_the_log() -> None:
     site = {(site.panel, site.test): site for site in sites_at(spec, book)}[panel, exposure.id]
     assert site.ready_s == done[-1].end_s + 3600 * group.cure_h
     assert (site.n_done, site.is_lying, site.since_s) == (1, True, 9030)
-    assert site.window_s is not None
-    opens, wanted, closes = site.window_s
+    (lift,) = guide([site], [], now_s=9100)
+    assert lift.window_s is not None
+    opens, wanted, closes = lift.window_s
     assert (wanted, (opens + closes) / 2) == (9030 + 60 * exposure.duration_min, wanted)
     assert panel not in {site.panel for site in sites_at(spec, book, left_out=[panel])}
+
+
+def test_what_can_never_be_had_is_told_value_by_value_until_the_test_is_met() -> None:
+    test = TESTS["scratch-and-mend"]
+    looks = PROTOCOLS["scratch-and-mend"].looks_of(test)
+    work = exposure_of(test, looks)
+    assert work is not None
+    site = SiteAt(panel="K7", test=test.id, chain=work.chain)
+    before = next(look for look in looks if look.is_before)
+    both = {(each.by, each.what) for each in cannot_be_had(test, looks, [site], ())}
+    assert both == {("judges", "grade"), ("hands", "lightness l*, red and green a*, yellow and blue b*")}
+    # One judge's grade makes up for no colour, and two of three colour values for none of the third.
+    read = [("K7", test.id, before.id, each) for each in ("grade", "colour-l", "colour-a")]
+    (left,) = cannot_be_had(test, looks, [site], read)
+    assert (left.by, left.what, left.panel, left.look) == ("hands", "yellow and blue b*", "K7", before.id)
+    assert list(cannot_be_had(test, looks, [site], [*read, ("K7", test.id, before.id, "colour-b")])) == []
+    # Measuring beforehand meets nothing; the first act does.
+    assert list(cannot_be_had(test, looks, [replace(site, n_done=1)], ()))
+    assert list(cannot_be_had(test, looks, [replace(site, n_done=2)], ())) == []

@@ -108,7 +108,7 @@ def test_what_is_next_follows_the_log(
     assert {(site["panel"], site["test"]) for site in shown["sites"]} >= {
         (code, first["test"]) for code in first["panels"]
     }
-    acts = next(test["acts"] for test in shown["tests"] if test["id"] == first["test"])
+    acts = next(test["ways"][0] for test in shown["tests"] if test["id"] == first["test"])
     bench_clock.turn(minutes=acts[1]["aim_min"])
     log(owner, logged, "lift", first["test"], first["panels"], bench_clock.at)
     over = show()["meetings"][-1]
@@ -129,7 +129,7 @@ def test_a_block_that_is_off_is_flagged_or_refused_as_the_tester_set(
     client_of: Client, owner: Person, logged: Trial, show: Callable[..., Any], bench_clock: Turned
 ) -> None:
     code = meeting_of(show(), HEAT)["panels"][0]
-    act = next(test for test in show()["tests"] if test["id"] == HEAT)["acts"][0]
+    act = next(test for test in show()["tests"] if test["id"] == HEAT)["ways"][0][0]
     assert (act["block_c"], act["is_hot"], act["verb"]) == (70, True, "Laid")
     update_trial(owner, logged.pk, block_check="refuse")
     entry = {

@@ -144,8 +144,11 @@ def test_what_was_seen_without_a_network_keeps_its_time(
     reading = Reading.objects.get()
     assert reading.seen_at == seen
     assert reading.entries.get().seen_at == seen
-    # A device whose clock runs ahead loses nothing: it was seen now at the latest.
-    assert judged(value=2, at=(bench_clock.at + timedelta(hours=3)).isoformat()).status_code == 200
+    # A device whose clock runs ahead loses nothing: it was seen now at the latest, and sent again it is the same entry.
+    ahead = {"client_id": str(uuid4()), "at": (bench_clock.at + timedelta(hours=3)).isoformat()}
+    assert judged(value=2, **ahead).status_code == 200
+    assert judged(value=2, **ahead).status_code == 200
+    assert reading.entries.count() == 2
     reading.refresh_from_db()
     assert (float(reading.value or 0), reading.seen_at) == (2, bench_clock.at)
 

@@ -40,6 +40,17 @@ describe('answers that are kept for the day without a server', () => {
     expect(await askOrKept('sitting', down)).toBe(1)
   })
 
+  it('keeps nothing that comes after its person has gone', async () => {
+    let come: (answer: string) => void = () => undefined
+    const asked = askOrKept('trial 8', () => new Promise<string>((done) => (come = done)))
+    await keepAnswersOf(9)
+    come('Marrowby Tung')
+    await asked
+    await settle()
+    await keepAnswersOf(3)
+    await expect(askOrKept('trial 8', gone)).rejects.toThrow('No answer')
+  })
+
   it('is nobody else’s: a judge on the same browser finds nothing of a keeper’s', async () => {
     await askOrKept('trial 8', async () => 'Marrowby Tung')
     await settle()

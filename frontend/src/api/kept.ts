@@ -83,7 +83,8 @@ export async function askOrKept<T>(name: string, ask: () => Promise<T>): Promise
   const key = name === SESSION ? SESSION : `${whose}|${name}`
   try {
     const found = await ask()
-    void keepAnswer(key, found)
+    // Whoever asked may have signed out meanwhile: then nothing of it stays.
+    if (key === SESSION || key.startsWith(`${whose}|`)) void keepAnswer(key, found)
     return found
   } catch (error) {
     if (!isUnreachable(error)) throw error

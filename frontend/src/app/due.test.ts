@@ -2,7 +2,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createPinia, setActivePinia } from 'pinia'
 import { signalsBetween, titleOf } from './alarms'
 import { useDue } from './due'
-import { codesOf, nearest, shownOf, spanOf, standOf, withinHour, type DueThing } from './dueWords'
+import { codesOf, nearest, shownOf, spanOf, standOf, withinHour, type DueThing, looksOf } from './dueWords'
+import type { JudgingTask } from './judging'
 import { forgetServerTime, serverNow, startTicking, takeServerTime } from './serverClock'
 
 const NINE = Date.parse('2027-03-02T09:00:00Z')
@@ -91,6 +92,41 @@ describe('what is due', () => {
   })
 })
 
+describe('looks that are a person’s own', () => {
+  const task = (more: Partial<JudgingTask> = {}): JudgingTask => ({
+    trial_id: 3, trial_name: 'Trays', is_simulated: false, by: 'judges', n_panels: 2, n_values: 2, n_read: 0, n_choices: 0, n_chosen: 0,
+    n_panels_left: 2, next_panel: 'K7', closes_at: iso(minutes(8)), coming: [],
+    look: { id: 'lifted', name: 'At lifting', after_min: 0, after: '', tolerance_min: null }, ...more,
+  }) // prettier-ignore
+
+  it('count down to when the first should have been read, and are late after it', () => {
+    const [shown] = looksOf([task()], NINE)
+    expect(shown).toMatchObject({ what: 'Look at K7 · 2 due', state: 'open', left: '8:00 left' })
+    expect(looksOf([task()], minutes(9))[0]).toMatchObject({ state: 'late', left: '1:00 late' })
+  })
+
+  it('that come later stand one by one, by code and time, and nothing else', () => {
+    const coming = [{ code: 'R4', opens_at: iso(minutes(20)), aim_at: iso(minutes(25)) }]
+    const [shown] = looksOf([task({ next_panel: null, n_panels_left: 0, closes_at: null, coming })], NINE)
+    expect(shown).toMatchObject({ what: 'Look at R4', state: 'coming', left: 'in 20:00' })
+    expect(shown?.to).toMatchObject({ name: 'read', params: { trialId: '3', look: 'lifted' }, query: {} })
+  })
+
+  it('of a trial whose times are on paper have no time, and no place on the rule', () => {
+    expect(looksOf([task({ closes_at: null })], NINE)).toEqual([])
+  })
+
+  it('a late look does not push a lift that closes out of sight', () => {
+    const lift = shownOf(thing({ kind: 'lift', opens_at: iso(minutes(-5)), aim_at: iso(minutes(-5)) }), NINE)
+    const late = looksOf([task({ closes_at: iso(minutes(-30)) })], NINE)
+    expect(nearest([...late, lift])?.thing.kind).toBe('lift')
+  })
+
+  it('read with an instrument lead to where that is done', () => {
+    expect(looksOf([task({ by: 'hands' })], NINE)[0]?.to).toMatchObject({ query: { by: 'hands' } })
+  })
+})
+
 describe('the server’s time', () => {
   beforeEach(() => {
     vi.useFakeTimers({ now: NINE })
@@ -106,6 +142,15 @@ describe('the server’s time', () => {
     vi.setSystemTime(NINE - 86_400_000)
     vi.advanceTimersByTime(5000)
     expect(serverNow()).toBe(minutes(60) + 5200)
+  })
+  it('is kept for a page that opens without a server, on a device whose clock is off', () => {
+    const asked = performance.now()
+    takeServerTime(iso(minutes(60)), asked, performance.now())
+    const off = localStorage.getItem('nublet.clock')
+    forgetServerTime()
+    expect(serverNow()).toBe(NINE)
+    localStorage.setItem('nublet.clock', String(off))
+    expect(serverNow()).toBe(minutes(60))
   })
   it('takes no word from an answer that took long, once it has a better one', () => {
     takeServerTime(iso(minutes(60)), performance.now(), performance.now())

@@ -8,26 +8,34 @@ import { readonly, ref } from 'vue'
 /** An answer that took longer says too little about the moment at which it was given. */
 const SLOW_ANSWER_MS = 2000
 const TICK_MS = 250
+const OFFSET = 'nublet.clock'
 /** The two clocks of a device differ by more when it slept, or when somebody set it. */
 const SLEPT_MS = 2000
 
 let base: number | null = null
 const tick = ref(0)
 
-/** The server's time now, ms since 1970; the device's own until the first answer. */
+/** The server's time now, ms since 1970; until the first answer the device's own, by as much as it was off before. */
 export function serverNow(): number {
-  return base === null ? Date.now() : base + performance.now()
+  return base === null ? Date.now() + keptOffset() : base + performance.now()
+}
+
+/** By how much this device's clock was off when a server was last there: a page that opens without one goes by that. */
+function keptOffset(): number {
+  return Number(localStorage.getItem(OFFSET)) || 0
 }
 
 /** Take the time from an answer: the server's word, and when it was asked and answered by the growing clock. */
 export function takeServerTime(told: string, askedAt: number, answeredAt: number): void {
   if (base !== null && answeredAt - askedAt > SLOW_ANSWER_MS) return
   base = Date.parse(told) - (askedAt + answeredAt) / 2
+  localStorage.setItem(OFFSET, String(Math.round(base + performance.now() - Date.now())))
   tick.value = serverNow()
 }
 
 /** Forget what was learnt. */
 export function forgetServerTime(): void {
+  localStorage.removeItem(OFFSET)
   base = null
 }
 

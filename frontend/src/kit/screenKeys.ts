@@ -11,8 +11,9 @@ export function isForScreen(event: KeyboardEvent): boolean {
 /** Keys of a screen, for as long as it lives; one that is held acts once. */
 export function useScreenKeys(keys: Record<string, () => void>, isLive: () => boolean): void {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-    // A button or a link that has the focus is pressed by Enter itself.
-    const isPressed = event.key === 'Enter' && /^(BUTTON|A)$/.test((event.target as HTMLElement).tagName)
+    // A button or a link that has the focus is pressed by Enter itself, a button by the space bar too.
+    const isPressed =
+      ['Enter', ' '].includes(event.key) && /^(BUTTON|A|SUMMARY)$/.test((event.target as HTMLElement).tagName)
     const act = keys[event.key]
     if (!act || event.repeat || isPressed || !isForScreen(event) || !isLive()) return
     act()

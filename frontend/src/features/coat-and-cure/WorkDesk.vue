@@ -16,6 +16,8 @@ import {
   type Operation,
 } from './model'
 import OtherTime from './OtherTime.vue'
+import CautionList from '@/kit/CautionList.vue'
+import ReasonForm from '@/kit/ReasonForm.vue'
 import PanelTurns from './PanelTurns.vue'
 import PourRow from '@/kit/PourRow.vue'
 import ReadingField from '@/kit/ReadingField.vue'
@@ -39,7 +41,6 @@ const emit = defineEmits<{ mixed: []; hold: []; next: [] }>()
 
 const desk = useDesk(() => props.trialId)
 const asking = ref<'' | 'skip' | 'other'>('')
-const reason = ref('')
 const climate = ref<Record<string, number | null>>({})
 const mix = ref<number | null>(null)
 const pour = ref<number | null>(null)
@@ -107,7 +108,6 @@ watch(
     mix.value = asksAir.value ? (props.operation.mix ?? ownMixes.value[0]?.id ?? null) : null
     pour.value = props.operation.pour ?? ownPours.value[0]?.id ?? null
     asking.value = ''
-    reason.value = ''
   },
   { immediate: true },
 )
@@ -139,10 +139,9 @@ function finishAt(begun: number, ended: number): void {
   desk.finishAt(props.operation, begun, ended, measured.value)
   asking.value = ''
 }
-function skip(): void {
-  if (!reason.value.trim()) return
+function skip(reason: string): void {
   emit('hold')
-  desk.skip(props.operation, reason.value)
+  desk.skip(props.operation, reason)
   asking.value = ''
 }
 function even(): void {
@@ -162,8 +161,6 @@ function takeBack(): void {
   emit('hold')
   desk.takeBack(props.operation)
 }
-/** What is asked for is ready to be typed. */
-const vFocus = { mounted: (element: HTMLElement) => element.focus() }
 defineExpose({ goOn, finish, even, ask, takeBack })
 </script>
 
@@ -181,11 +178,7 @@ defineExpose({ goOn, finish, even, ask, takeBack })
         <strong :class="{ late: state === 'behind' }">{{ STATE_WORDS[state] }}</strong>
       </p>
     </header>
-    <ul v-if="operation.cautions.length" class="cautions">
-      <li v-for="caution in operation.cautions" :key="caution.id">
-        <strong>{{ caution.says }}</strong> {{ caution.do }}
-      </li>
-    </ul>
+    <CautionList v-if="operation.cautions.length" :cautions="operation.cautions" />
     <p v-if="operation.note" class="note">{{ operation.note }}</p>
     <MixRow
       v-if="operation.kind === 'coat'"
@@ -269,18 +262,15 @@ defineExpose({ goOn, finish, even, ask, takeBack })
       :now="now"
       @done="finishAt"
     />
-    <form v-if="asking === 'skip'" class="ask" @submit.prevent="skip">
-      <label for="skip-reason">Why is it skipped?</label>
-      <input
-        id="skip-reason"
-        v-model="reason"
-        v-focus
-        class="box"
-        maxlength="2000"
-        placeholder="Panel dropped on its face"
-      />
-      <button class="press press-main" :disabled="!reason.trim()">Skip it</button>
-    </form>
+    <ReasonForm
+      v-if="asking === 'skip'"
+      id="skip-reason"
+      asks="Why is it skipped?"
+      example="Panel dropped on its face"
+      does="Skip it"
+      @give="skip"
+      @leave="asking = ''"
+    />
   </section>
 </template>
 
@@ -293,16 +283,6 @@ defineExpose({ goOn, finish, even, ask, takeBack })
 }
 h2 {
   font-size: 20px;
-}
-.cautions {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  margin: 0;
-  padding: 8px 12px;
-  border-left: 4px solid var(--due);
-  background: var(--ground);
-  list-style: none;
 }
 .keys {
   display: grid;
@@ -320,15 +300,5 @@ h2 {
   min-height: 64px;
   font-size: 19px;
   font-weight: 700;
-}
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px 12px;
-}
-.box {
-  flex: 1;
-  min-width: 220px;
 }
 </style>

@@ -167,13 +167,13 @@ describe('the work in hand', () => {
     const shown = desk(operation())
     shown.vm.ask('skip')
     await flushPromises()
-    const form = shown.find('form.ask')
+    const form = shown.find('form.reason')
     await form.trigger('submit')
     expect(sent()).toEqual([])
     await form.find('input').setValue('Dropped')
     await form.trigger('submit')
     expect(sent()[0]).toMatchObject({ entry: 'skip', panels: ['K7', 'T2'], reason: 'Dropped' })
-    expect(shown.find('form.ask').exists()).toBe(false)
+    expect(shown.find('form.reason').exists()).toBe(false)
   })
   it('says of the next panel that its sheen is even, at the abrading too, and only where coats go on until it is', async () => {
     const key = (shown: ReturnType<typeof desk>) =>

@@ -2,7 +2,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
-import { askOrKept } from '@/api/kept'
+import { askOrKept, keepBeside } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { useDue } from '@/app/due'
 import { useNotYetShown } from '@/app/notYetShown'
@@ -36,6 +36,8 @@ export function useDays(trialId: () => number) {
       )
       takeServerTime(found.now, askedAt, performance.now())
       shows()
+      // A page that opens without a server asks for no day in particular: it is to find the last that was seen.
+      if (first.value) void keepBeside(`days ${trialId()} `, found)
       return found
     })
   }

@@ -2,12 +2,12 @@
 import { computed, ref } from 'vue'
 import { api, body, wordsOf } from '@/api/client'
 import { useOpenTrial } from '@/app/openTrial'
+import ReasonForm from '@/kit/ReasonForm.vue'
 
 /** Telling the judges what the panels carry is an act: by whom, when and why; what is read afterwards is marked. */
 const emit = defineEmits<{ told: [] }>()
 const open = useOpenTrial()
 const isAsking = ref(false)
-const reason = ref('')
 const trouble = ref('')
 const trial = computed(() => open.summary?.trial)
 const told = computed(() => {
@@ -19,13 +19,13 @@ const told = computed(() => {
     : ''
 }) // prettier-ignore
 
-async function tell(): Promise<void> {
-  if (!trial.value || !reason.value.trim()) return
+async function tell(reason: string): Promise<void> {
+  if (!trial.value) return
   try {
     open.summary = await body(
       api.POST('/api/trials/{trial_id}/unblind', {
         params: { path: { trial_id: trial.value.id } },
-        body: { reason: reason.value },
+        body: { reason },
       }),
     )
     trouble.value = ''
@@ -35,7 +35,6 @@ async function tell(): Promise<void> {
     trouble.value = wordsOf(error)
   }
 }
-const vFocus = { mounted: (element: HTMLElement) => element.focus() }
 </script>
 
 <template>
@@ -45,21 +44,15 @@ const vFocus = { mounted: (element: HTMLElement) => element.focus() }
       <button class="press" :aria-expanded="isAsking" @click="isAsking = !isAsking">
         The judges have been told…
       </button>
-      <form v-if="isAsking" class="row" @submit.prevent="tell">
-        <label for="unblind-reason">Why?</label>
-        <input
-          id="unblind-reason"
-          v-model="reason"
-          v-focus
-          class="box"
-          maxlength="2000"
-          placeholder="The last look is over"
-          @keydown.esc="isAsking = false"
-        />
-        <button class="press press-main" :disabled="!reason.trim()">
-          Write it down: this cannot be undone
-        </button>
-      </form>
+      <ReasonForm
+        v-if="isAsking"
+        id="unblind-reason"
+        asks="Why?"
+        example="The last look is over"
+        does="Write it down: this cannot be undone"
+        @give="tell"
+        @leave="isAsking = false"
+      />
       <p v-if="trouble" class="late" role="alert">{{ trouble }}</p>
     </template>
   </section>
@@ -71,9 +64,5 @@ const vFocus = { mounted: (element: HTMLElement) => element.focus() }
   flex-direction: column;
   align-items: flex-start;
   gap: 8px;
-}
-.box {
-  flex: 1;
-  min-width: 240px;
 }
 </style>

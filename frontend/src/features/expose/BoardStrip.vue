@@ -39,7 +39,7 @@ const lying = computed(
   () =>
     new Set(
       props.sites
-        .filter((site) => site.nDone > 0 && site.nDone < site.test.acts.length)
+        .filter((site) => site.nDone > 0 && site.nDone < site.acts.length)
         .map((site) => siteKey(site)),
     ),
 )
@@ -51,8 +51,8 @@ function isUncured(site: Site | undefined): boolean {
 }
 function wordsOf(site: Site | undefined, isThen: boolean): string {
   if (!site) return 'left out'
-  const act = site.test.acts[site.nDone - 1]
-  if (site.nDone >= site.test.acts.length) return 'done'
+  const act = site.acts[site.nDone - 1]
+  if (site.nDone >= site.acts.length) return 'done'
   if (act && site.since !== null)
     return `${act.verb.toLowerCase()} ${clockOf(site.since, props.view.time_zone, true)}`
   if (site.readyAt === null) return 'not coated'

@@ -160,7 +160,6 @@ useScreenKeys(
             :trial-id="trialId"
             :now="now"
             :place="place"
-            :is-paused="isPaused"
             @done="(measured) => inHand && desk.finish(inHand, measured)"
             @poured="desk.load"
             @skip="(reason) => inHand && desk.skip(inHand, reason)"

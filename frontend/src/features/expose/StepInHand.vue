@@ -2,7 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { spanOf } from '@/app/dueWords'
+import CautionList from '@/kit/CautionList.vue'
 import PourRow from '@/kit/PourRow.vue'
+import ReasonForm from '@/kit/ReasonForm.vue'
 import ReadingField from '@/kit/ReadingField.vue'
 import { quantityOf, said } from '@/kit/units'
 import { blockOff, siteKey, stepWords, type Expose, type Step } from './model'
@@ -15,7 +17,6 @@ const props = defineProps<{
   trialId: number
   now: number
   place: string
-  isPaused: boolean
 }>()
 const emit = defineEmits<{
   done: [measured: Record<string, number>]
@@ -28,7 +29,6 @@ const emit = defineEmits<{
 const climate = ref<Record<string, number | null>>({})
 const pour = ref<number | null>(null)
 const isSkipping = ref(false)
-const reason = ref('')
 
 const act = computed(() => props.step.act)
 const ownPours = computed<Schemas['Pour'][]>(() =>
@@ -74,7 +74,6 @@ watch(
     // Each contact has a temperature of its own.
     climate.value = {}
     isSkipping.value = false
-    reason.value = ''
   },
 )
 watch(
@@ -92,10 +91,6 @@ function finish(): void {
     ...(act.value.pours && pour.value ? { pour: pour.value } : {}),
   })
 }
-function skip(): void {
-  if (reason.value.trim()) emit('skip', reason.value.trim())
-}
-const vFocus = { mounted: (element: HTMLElement) => element.focus() }
 defineExpose({ finish, askSkip: () => (isSkipping.value = !isSkipping.value) })
 </script>
 
@@ -106,11 +101,10 @@ defineExpose({ finish, askSkip: () => (isSkipping.value = !isSkipping.value) })
       <span class="mono quiet place">{{ wait || place }}</span>
     </header>
     <p v-if="act.how.length" class="quiet">{{ said(act.how) }}</p>
-    <ul v-if="step.site.test.cautions.length && step.site.nDone === 0" class="cautions">
-      <li v-for="caution in step.site.test.cautions" :key="caution.id">
-        <strong>{{ caution.says }}</strong> {{ caution.do }}
-      </li>
-    </ul>
+    <CautionList
+      v-if="step.site.test.cautions.length && step.site.nDone === 0"
+      :cautions="step.site.test.cautions"
+    />
     <p v-if="tooEarly" class="caution" role="note">{{ tooEarly }}</p>
     <ReadingField
       v-if="act.block_c !== null"
@@ -131,19 +125,15 @@ defineExpose({ finish, askSkip: () => (isSkipping.value = !isSkipping.value) })
       </button>
       <button class="press" @click="emit('wrong')"><u>W</u>&nbsp;went wrong…</button>
     </div>
-    <form v-if="isSkipping" class="ask" @submit.prevent="skip">
-      <label for="skip-reason">Why is it skipped?</label>
-      <input
-        id="skip-reason"
-        v-model="reason"
-        v-focus
-        class="box"
-        maxlength="2000"
-        placeholder="The cover cracked"
-        @keydown.esc="isSkipping = false"
-      />
-      <button class="press press-main" :disabled="!reason.trim()">Skip it</button>
-    </form>
+    <ReasonForm
+      v-if="isSkipping"
+      id="skip-reason"
+      asks="Why is it skipped?"
+      example="The cover cracked"
+      does="Skip it"
+      @give="(reason) => emit('skip', reason)"
+      @leave="isSkipping = false"
+    />
     <PourRow
       v-if="act.pours"
       v-model="pour"
@@ -190,26 +180,6 @@ h2 {
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 8px;
-}
-.cautions {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  margin: 0;
-  padding: 8px 12px;
-  border-left: 4px solid var(--due);
-  background: var(--ground);
-  list-style: none;
-}
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px 12px;
-}
-.box {
-  flex: 1;
-  min-width: 180px;
 }
 @media (max-width: 640px) {
   .main {

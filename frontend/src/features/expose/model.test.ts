@@ -28,7 +28,10 @@ function act(kind: 'lay' | 'lift' | 'act', more: Partial<ActStep> = {}): ActStep
 }
 const COFFEE: ExposedTest = {
   id: 'coffee-1h', name: 'Coffee, 1 h', short_name: 'Coffee 1 h', agent: 'coffee', is_placed: true, cautions: [],
-  acts: [act('lay'), act('lift', { opens_min: 58, aim_min: 60, closes_min: 62 })],
+  ways: [
+    [act('lay'), act('lift', { opens_min: 58, aim_min: 60, closes_min: 62 })],
+    [act('lay'), act('lift', { opens_min: 5, aim_min: 6, closes_min: 7 })],
+  ],
 } // prettier-ignore
 
 function view(sites: Partial<Expose['sites'][number]>[], more: Partial<Expose> = {}): Expose {
@@ -43,7 +46,7 @@ function view(sites: Partial<Expose['sites'][number]>[], more: Partial<Expose> =
     meeting: 'm',
     steps: panels.map((panel) => ({ panel, test: 'coffee-1h', nth: 0, at: iso(0) })),
     sites: sites.map((site) => ({
-      panel: 'K7', test: 'coffee-1h', n_done: 0, since_at: null, ready_at: iso(-600), ...site,
+      panel: 'K7', test: 'coffee-1h', way: 0, n_done: 0, since_at: null, ready_at: iso(-600), ...site,
     })),
     ...more,
   } // prettier-ignore
@@ -81,6 +84,17 @@ describe('how far each test is', () => {
     expect(site && stepOf(site)).toBeNull()
   })
 
+  it('goes by the panel’s own way: another build-up’s mend takes another time', () => {
+    const [site] = sitesOf(view([{ way: 1, n_done: 1, since_at: iso(0) }]), [])
+    expect(site && stepOf(site)).toMatchObject({ aim: NOON + 6 * MINUTE })
+  })
+
+  it('goes on after an act that was skipped, where it was no laying', () => {
+    const skipped = entry({ entry: 'skip', kind: 'lift', reason: 'dropped' })
+    const [site] = sitesOf(view([{ n_done: 1, since_at: iso(-60) }]), [skipped])
+    expect(site).toMatchObject({ nDone: 2, since: NOON })
+  })
+
   it('leaves other panels and tests as they are', () => {
     const sites = sitesOf(view([{ panel: 'K7' }, { panel: 'T4' }]), [entry({ panels: ['T4'] })])
     expect(sites.map((site) => [site.panel, site.nDone])).toEqual([['K7', 0], ['T4', 1]]) // prettier-ignore
@@ -107,7 +121,7 @@ describe('what is next', () => {
     ).toBe('A1')
     // A minute's work would end after the window closes.
     const long = view([{ panel: 'A1' }, { panel: 'B2', n_done: 1, since_at: iso(-59) }], {
-      tests: [{ ...COFFEE, acts: [act('lay', { minutes: 4 }), COFFEE.acts[1] as ActStep] }],
+      tests: [{ ...COFFEE, ways: [[act('lay', { minutes: 4 }), COFFEE.ways[0]?.[1] as ActStep]] }],
     })
     expect(steps(long, 0)?.site.panel).toBe('B2')
   })

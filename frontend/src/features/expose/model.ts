@@ -12,6 +12,8 @@ export type Observation = Schemas['Observation']
 export interface Site {
   panel: string
   test: ExposedTest
+  /** In order, as they are planned on this panel: mends take their own time, and bare wood is not mended. */
+  acts: readonly ActStep[]
   nDone: number
   /** When the last of its acts ended, where that is known. */
   since: number | null
@@ -41,23 +43,26 @@ export function sitesOf(view: Expose, pending: readonly WorkEntry[]): Site[] {
   const here = new Set(pending.map((entry) => entry.client_id))
   return view.sites.flatMap((sent) => {
     const test = tests.get(sent.test)
-    if (!test) return []
+    const acts = test?.ways[sent.way]
+    if (!test || !acts) return []
     const site: Site = {
       panel: sent.panel,
       test,
+      acts,
       nDone: sent.n_done,
       since: sent.since_at === null ? null : Date.parse(sent.since_at),
       readyAt: sent.ready_at === null ? null : Date.parse(sent.ready_at),
     }
     for (const entry of live) {
       if (entry.item !== sent.test || !entry.panels.includes(sent.panel)) continue
-      const nth = test.acts.findIndex((act) => act.kind === entry.kind && act.act === (entry.act ?? ''))
+      const nth = acts.findIndex((act) => act.kind === entry.kind && act.act === (entry.act ?? ''))
       if (nth < 0) continue
       if (entry.entry === 'done') {
         if (nth + 1 >= site.nDone) [site.nDone, site.since] = [nth + 1, Date.parse(entry.at)]
       } else if (entry.entry === 'skip') {
-        // Without one of its acts it is another test: nothing more of it is done here.
-        site.nDone = test.acts.length
+        // What was never laid is not lifted; of other acts those after it are done all the same, and what is read is spoiled.
+        ;[site.nDone, site.since] =
+          entry.kind === 'lay' ? [acts.length, null] : [nth + 1, Date.parse(entry.at)]
       } else if (entry.entry === 'take_back' && !here.has(entry.undoes ?? '')) {
         ;[site.nDone, site.since] = [Math.min(site.nDone, nth), null]
       }
@@ -67,7 +72,7 @@ export function sitesOf(view: Expose, pending: readonly WorkEntry[]): Site[] {
 }
 
 export function stepOf(site: Site): Step | null {
-  const act = site.test.acts[site.nDone]
+  const act = site.acts[site.nDone]
   if (!act) return null
   if (site.nDone === 0 || site.since === null) return { site, act, opens: null, aim: null, closes: null }
   const at = (minutes: number) => (site.since ?? 0) + 60_000 * minutes

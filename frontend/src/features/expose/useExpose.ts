@@ -2,7 +2,7 @@ import { useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
-import { askOrKept } from '@/api/kept'
+import { askOrKept, keepBeside } from '@/api/kept'
 import { useLoaded } from '@/api/useLoaded'
 import { deviceName } from '@/app/device'
 import { useEntries } from '@/app/entries'
@@ -68,6 +68,8 @@ export function useExpose(trialId: () => number) {
       )
       takeServerTime(found.now, askedAt, performance.now())
       shows()
+      // A page that opens without a server asks for no sitting in particular: it is to find the last that was seen.
+      if (meeting.value) void keepBeside(`expose ${trialId()} `, found)
       return found
     })
   }
@@ -82,7 +84,19 @@ export function useExpose(trialId: () => number) {
   })
   const watching = computed(() => asked.value[0] ?? null)
 
-  watch([trialId, meeting], () => void load(), { immediate: true })
+  watch(
+    [trialId, meeting],
+    () => {
+      // What was asked without a sitting has been answered with one.
+      if (!meeting.value || meeting.value !== view.value?.meeting) void load()
+    },
+    { immediate: true },
+  )
+  // The due strip may lead to another sitting while this one is open.
+  watch(
+    () => route.query.work,
+    () => ([meeting.value, chosen.value] = ['', '']),
+  )
   watch(view, (found) => (meeting.value ||= found?.meeting ?? ''))
   useIntervalFn(() => pending.value.length === 0 && void load(), LOOK_EVERY_MS)
   queue.listen((entry) => {

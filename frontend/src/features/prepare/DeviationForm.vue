@@ -20,6 +20,8 @@ const props = defineProps<{
   slips: readonly { code: string; is_spoiled: boolean; replaces?: string | null }[]
   /** The panel that was pointed at on its board. */
   selected: string | null
+  /** The panel that is to be replaced, where another page said so. */
+  toReplace?: string
   send: (deviation: Schemas['NewDeviationRequest']) => Promise<string>
 }>()
 
@@ -52,6 +54,14 @@ const otherBoards = computed(() =>
   ),
 )
 
+watch(
+  () => [props.toReplace, codes.value.length],
+  () => {
+    if (!props.toReplace || !draft.value || draft.value.panel === props.toReplace) return
+    Object.assign(draft.value, { kind: 'panel_replaced', panel: props.toReplace })
+  },
+  { immediate: true },
+)
 watch(
   () => props.selected,
   (code) => {

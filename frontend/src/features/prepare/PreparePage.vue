@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
@@ -21,7 +22,10 @@ const loaded = useLoaded(() =>
 )
 const { data: design, trouble: loadTrouble } = loaded
 
+const route = useRoute()
 const selected = ref<string | null>(null)
+/** The panel that another page says is to be replaced. */
+const toReplace = computed(() => String(route.query.replace ?? ''))
 const trouble = ref('')
 const isBusy = ref(false)
 const boards = computed(() => design.value?.boards ?? [])
@@ -178,6 +182,7 @@ async function start(because: string): Promise<void> {
             :boards="cutBoards"
             :slips="slips"
             :selected="selected"
+            :to-replace="toReplace"
             :send="deviate"
           />
         </section>

@@ -22,7 +22,7 @@ function ask(value: number | null, fields: Partial<Ask> = {}): Ask {
 function spot(exposure: string, x_mm: number, y_mm: number, ...values: (number | null)[]): BlindSpot {
   const views = ['square-on', 'glancing']
   return {
-    exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, along_mm: 0, across_mm: 0, closes_at: null,
+    exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, along_mm: 0, across_mm: 0,
     asks:
       values.length > 1
         ? values.map((value, n) => ask(value, { view: views[n] ?? '' }))
@@ -150,7 +150,7 @@ describe('what the server sends', () => {
         spots: [
           {
             exposure: 'scratch', kind: 'strip' as const, place: 0, side: 'front' as const, x_mm: 1, y_mm: 1, diameter_mm: 0,
-            along_mm: 9, across_mm: 2, closes_at: null, values: [4, null], are_beyond: [false, false], note: 'faint',
+            along_mm: 9, across_mm: 2, values: [4, null], are_beyond: [false, false], note: 'faint',
             choices: [{ against: 'T2', is_swapped: false, value: 0.5 }],
           },
         ],

@@ -19,7 +19,7 @@ const asked = (response: string, value: number | null = null): Ask => ({
   note: '',
 })
 const blind = (exposure: string, x_mm: number, value: number | null): BlindSpot => ({
-  exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm: 50, diameter_mm: 40, along_mm: 0, across_mm: 0, closes_at: null,
+  exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm: 50, diameter_mm: 40, along_mm: 0, across_mm: 0,
   asks: [asked('grade', value)],
 }) // prettier-ignore
 

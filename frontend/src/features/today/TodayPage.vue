@@ -67,7 +67,7 @@ function capital(words: string): string {
       :says="
         judging.tasks.length
           ? 'Every panel that is yours has been graded at every look.'
-          : 'No trial of yours has panels yet. Panels appear here once a design has been drawn.'
+          : 'Nothing of yours has been lifted yet. Panels appear here when what is read on them has happened.'
       "
     >
       <RouterLink v-if="session.person?.keeps_key" class="press press-main" to="/trials"

@@ -58,19 +58,25 @@ class ActStep:
 
 @dataclass(frozen=True, kw_only=True)
 class ExposedTest:
-    """A test of the trial, with its acts in order and what to mind."""
+    """A test of the trial and what to mind.
+
+    ``ways`` are the acts in order, for each chain that some panel has: a build-up's own mend takes its own time, and bare wood is
+    not mended.
+    """
 
     id: str
     name: str
     short_name: str
     agent: str
     is_placed: bool
-    acts: tuple[ActStep, ...]
+    ways: tuple[tuple[ActStep, ...], ...]
     cautions: tuple[str, ...]
 
 
-def exposed_tests(protocol: Protocol, chains: Mapping[str, Sequence[ActWork]]) -> tuple[ExposedTest, ...]:
-    """The tests that are done, each with the acts of a chain as it is planned, by the test's id."""
+def exposed_tests(
+    protocol: Protocol, chains: Mapping[str, Sequence[Sequence[ActWork]]]
+) -> tuple[ExposedTest, ...]:
+    """The tests that are done, by the chains as which each is planned on one panel or another, by the test's id."""
     words = act_words(protocol)
     about = {nature for test in protocol.tests for nature in test.natures}
     return tuple(
@@ -80,7 +86,9 @@ def exposed_tests(protocol: Protocol, chains: Mapping[str, Sequence[ActWork]]) -
             short_name=test.short_name,
             agent="" if test.site.kind == "slip" else test.agent,
             is_placed=test.site.is_placed,
-            acts=tuple(_acts(test, protocol.looks_of(test), chains[test.id], words)),
+            ways=tuple(
+                tuple(_acts(test, protocol.looks_of(test), chain, words)) for chain in chains[test.id]
+            ),
             cautions=tuple(cautions_of(test.natures, beside=about)),
         )
         for test in protocol.tests

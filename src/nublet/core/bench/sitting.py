@@ -14,6 +14,11 @@ from nublet.core.bench.keys import DoneBook
 from nublet.core.planning.chains import STEP_ENDS
 from nublet.core.planning.exposure_work import ActWork
 from nublet.core.planning.spec import PanelGroup, PlanSpec
+from nublet.core.planning.trial_exposures import BEFORE_ACT
+from nublet.core.protocols.looks import BEFORE, Look, Reader
+from nublet.core.protocols.prompts import prompts_at
+from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.tests import Test
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,15 +56,9 @@ class SiteAt:
         return 0 < self.n_done < len(self.chain)
 
     @property
-    def window_s(self) -> tuple[float, float, float] | None:
-        """When the next act opens, is wanted and closes; ``None`` for the first, and after the last. It may close at infinity."""
-        if not self.is_lying or self.since_s is None:
-            return None
-        before = self.chain[self.n_done - 1]
-        least, most = before.then_min or (0.0, None)
-        wanted = least if before.wanted_min is None else before.wanted_min
-        closes_s = float("inf") if most is None else self.since_s + 60 * most
-        return self.since_s + 60 * least, self.since_s + 60 * wanted, closes_s
+    def is_met(self) -> bool:
+        """Whether more was done of it than measuring beforehand."""
+        return self.n_done > (1 if self.chain[0].id == BEFORE_ACT else 0)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -98,6 +97,54 @@ def sites_at(
                     since_s=None if last is None else last.end_s,
                     ready_s=ready_s,
                 )
+
+
+@dataclass(frozen=True, kw_only=True)
+class CannotBeHad:
+    """What is not read yet and can never be read once a panel has met a test."""
+
+    panel: str
+    test: str
+    look: str
+    by: Reader
+    what: str
+
+
+def cannot_be_had(
+    test: Test,
+    looks: Iterable[Look],
+    sites: Iterable[SiteAt],
+    read: Collection[tuple[str, str, str, str]],
+) -> Iterator[CannotBeHad]:
+    """What is to be read just before a test and was not, on the panels that have not met it yet.
+
+    Parameters
+    ----------
+    test : Test
+    looks : iterable of Look
+        The test's.
+    sites : iterable of SiteAt
+        Those of the test.
+    read : collection of (panel, test, look, response)
+        What was read, by whoever.
+    """
+    readers: tuple[Reader, ...] = ("hands", "judges")
+    before = [look for look in looks if look.after == BEFORE]
+    for site in sites:
+        if site.is_met:
+            continue
+        for look in before:
+            for by in readers:
+                missing = [
+                    prompt.response
+                    for prompt in prompts_at(test, look, by)
+                    if (site.panel, test.id, look.id, prompt.response) not in read
+                ]
+                if missing:
+                    names = dict.fromkeys(RESPONSES[response].name.lower() for response in missing)
+                    yield CannotBeHad(
+                        panel=site.panel, test=test.id, look=look.id, by=by, what=", ".join(names)
+                    )
 
 
 def _ready_s(group: PanelGroup, panel: str, book: DoneBook) -> float | None:

@@ -1,9 +1,9 @@
-"""How many coats each panel took where they go on until the sheen is even."""
+"""How many coats each panel took where they go on until the sheen is even, and when it had its last."""
 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Protocol
@@ -78,3 +78,24 @@ def _took(items: set[str], by_panel: Mapping[str, Mapping[str, StandingCoat]]) -
         is_even = any(each.is_even for each in own)
         if is_even or n_coats == len(items):
             yield PanelTook(panel=panel, n_coats=n_coats, is_even=is_even)
+
+
+def last_coat_at(
+    coats: Sequence[PanelCoat], done: Mapping[str, datetime], even: Collection[str]
+) -> datetime | None:
+    """When a panel had its last coat; ``None`` before that, and for one that is never coated.
+
+    Parameters
+    ----------
+    coats : sequence of PanelCoat
+        All that it may get, in their order.
+    done : mapping of coat to a moment
+        When each ended, with its wiping.
+    even : collection of str
+        Coats that the sheen made needless; the rest of their layer is needless with them.
+    """
+    if not coats:
+        return None
+    last = coats[-1]
+    is_needless = any(each.id in even and each.shares_layer(last) for each in coats)
+    return max(done.values(), default=None) if last.id in done or is_needless else None

@@ -10,19 +10,15 @@ from datetime import datetime
 from nublet.core.bench.act_steps import ExposedTest, exposed_tests
 from nublet.core.bench.keys import DoneBook
 from nublet.core.bench.schools import BLOCK_TOLERANCE_C
-from nublet.core.bench.sitting import SiteAt, guide, sites_at
+from nublet.core.bench.sitting import CannotBeHad, SiteAt, cannot_be_had, guide, sites_at
 from nublet.core.planning.exposure_work import ActWork
-from nublet.core.planning.trial_exposures import BEFORE_ACT
-from nublet.core.protocols.looks import BEFORE
-from nublet.core.protocols.prompts import prompts_at
-from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.tests import Protocol
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
 from nublet.web.bench.exposing_panels import ExposedPanel, panels_of
 from nublet.web.bench.findings import Missed, find_missed
-from nublet.web.bench.looks_seen import SeenKey, looks_seen
+from nublet.web.bench.looks_seen import values_read
 from nublet.web.bench.models import (
     BenchPlan,
     Hands,
@@ -46,11 +42,12 @@ _MOST_STEPS = 60
 class ExposedSite:
     """A test on a panel, and how far it is: how many of its acts are done, and when the last of them ended.
 
-    ``ready_at`` is when the panel has cured; empty while it is not coated.
+    ``way`` is the number of its chain among the test's ways; ``ready_at`` is when the panel has cured, empty while it is not coated.
     """
 
     panel: str
     test: str
+    way: int
     n_done: int
     since_at: datetime | None
     ready_at: datetime | None
@@ -71,17 +68,6 @@ class Meeting:
     hands: int | None
     n_begun: int
     n_over: int
-
-
-@dataclass(frozen=True, kw_only=True)
-class CannotBeHad:
-    """What is not read yet and can never be read once a panel has met a test."""
-
-    panel: str
-    test: str
-    look: str
-    by: str
-    what: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -148,6 +134,8 @@ def view_exposing(person: Person, trial: Trial, *, meeting: str = "", work: int 
     own = {(code, chosen.test) for code in chosen.panels} if chosen is not None else set()
     shown = [site for site in sites if site.is_lying or (site.panel, site.test) in own]
     codes = {site.panel for site in shown}
+    ways = _ways(sites)
+    left_out = tuple(_left_out(trial))
     return ExposeView(
         now=now,
         trial=trial,
@@ -157,21 +145,21 @@ def view_exposing(person: Person, trial: Trial, *, meeting: str = "", work: int 
         hands=tuple(active_hands(trial.shop_id)),
         is_judge=trial.judges.filter(pk=person.pk).exists(),
         instruments=tuple(
-            InstrumentAddress.objects.filter(shop=trial.shop_id).order_by("kind").values_list("kind", flat=True)
+            InstrumentAddress.objects.filter(shop=trial.shop_id)
+            .order_by("kind")
+            .values_list("kind", flat=True)
         ),
-        tests=exposed_tests(protocol, {site.test: site.chain for site in reversed(sites)}),
+        tests=exposed_tests(protocol, ways),
         meetings=tuple(meetings),
         meeting="" if chosen is None else chosen.id,
         panels=tuple(panels[code] for code in sorted(codes) if code in panels),
-        sites=() if log is None else tuple(_shown(site, log) for site in shown),
+        sites=() if log is None else tuple(_shown(site, log, ways) for site in shown),
         steps=() if log is None else _steps(shown, chosen, log, now),
         pours=tuple(latest_pours(trial)),
-        missed=() if log is None else tuple(_missed(log, trial)),
-        left_out=tuple(_left_out(trial)),
-        cannot_be_had=()
-        if chosen is None
-        else tuple(cannot_be_had(protocol, sites, chosen, looks_seen(trial))),
-    )  # fmt: skip
+        missed=() if log is None else tuple(_missed(log, trial, sites)),
+        left_out=left_out,
+        cannot_be_had=() if chosen is None else tuple(_cannot_be_had(trial, protocol, sites, chosen)),
+    )
 
 
 def _sites(log: BenchLog, panels: Mapping[str, ExposedPanel], left_out: set[str]) -> list[SiteAt]:
@@ -221,13 +209,12 @@ def _meetings(
                 n_over=sum(site.is_over for site in own),
             )
         )
-    far = max((each.planned_at for each in found if each.planned_at is not None), default=None)
-    return sorted(
-        found,
-        key=lambda each: (
-            each.n_over == len(each.panels), (each.planned_at or far) is None, each.planned_at or far or clock.now(), each.id,
-        ),
-    )  # fmt: skip
+
+    def place(each: Meeting) -> tuple[bool, bool, float, str]:
+        planned_at = 0.0 if each.planned_at is None else each.planned_at.timestamp()
+        return each.n_over == len(each.panels), each.planned_at is None, planned_at, each.id
+
+    return sorted(found, key=place)
 
 
 def _is_first(act: ActWork, row: PlannedOperation) -> bool:
@@ -267,22 +254,41 @@ def _steps(
     )
 
 
-def _shown(site: SiteAt, log: BenchLog) -> ExposedSite:
+def _ways(sites: Iterable[SiteAt]) -> dict[str, list[tuple[ActWork, ...]]]:
+    """The chains as which each test is planned on one panel or another."""
+    found: dict[str, list[tuple[ActWork, ...]]] = defaultdict(list)
+    for site in sites:
+        if site.chain not in found[site.test]:
+            found[site.test].append(site.chain)
+    return found
+
+
+def _shown(site: SiteAt, log: BenchLog, ways: Mapping[str, Sequence[tuple[ActWork, ...]]]) -> ExposedSite:
     return ExposedSite(
         panel=site.panel,
         test=site.test,
+        way=ways[site.test].index(site.chain),
         n_done=site.n_done,
         since_at=None if site.since_s is None else log.moment(site.since_s),
         ready_at=None if site.ready_s is None else log.moment(site.ready_s),
     )
 
 
-def _missed(log: BenchLog, trial: Trial) -> Iterable[Missed]:
-    """What went otherwise with tests, of which somebody has to decide whether it counts."""
-    exposing = {(exposure.id) for group in log.spec.groups for exposure in group.exposures}
+def _missed(log: BenchLog, trial: Trial, sites: Iterable[SiteAt]) -> Iterable[Missed]:
+    """What went otherwise with tests that count, of which somebody has to decide whether they do."""
+    counting = {(site.panel, site.test) for site in sites}
     for each in find_missed(log, trial, log.codes):
-        if each.judgement != "usable" and each.exposure in exposing:
+        if each.judgement != "usable" and (each.panel, each.exposure) in counting:
             yield each
+
+
+def _cannot_be_had(
+    trial: Trial, protocol: Protocol, sites: Iterable[SiteAt], meeting: Meeting
+) -> Iterable[CannotBeHad]:
+    """What is still to be read before the meeting's panels have met its test. One query."""
+    test = protocol.test(meeting.test)
+    own = [site for site in sites if site.test == test.id and site.panel in meeting.panels]
+    return cannot_be_had(test, protocol.looks_of(test), own, values_read(trial, test.id))
 
 
 def _left_out(trial: Trial) -> Iterable[LeftOutSpot]:
@@ -290,30 +296,3 @@ def _left_out(trial: Trial) -> Iterable[LeftOutSpot]:
     rows = trial.deviations.filter(kind=DeviationKind.SPOT_LEFT_OUT, withdrawn_at__isnull=True)
     for code, test, reason in rows.order_by("pk").values_list("panel__code", "spoils_exposure", "reason"):
         yield LeftOutSpot(panel=code, test=test, reason=reason)
-
-
-def cannot_be_had(
-    protocol: Protocol,
-    sites: Iterable[SiteAt],
-    meeting: Meeting,
-    seen: Mapping[SeenKey, datetime],
-) -> Iterable[CannotBeHad]:
-    """What is to be read before a test and was not, on the panels of a meeting that have not met it yet."""
-    test = protocol.test(meeting.test)
-    before = [look for look in protocol.looks_of(test) if look.after == BEFORE]
-    for site in sites:
-        if site.test != test.id or site.panel not in meeting.panels or _is_met(site):
-            continue
-        for look in before:
-            for by in ("judges", "hands"):
-                prompts = prompts_at(test, look, "hands" if by == "hands" else "judges")
-                if prompts and (site.panel, test.id, look.id) not in seen:
-                    names = dict.fromkeys(RESPONSES[prompt.response].name.lower() for prompt in prompts)
-                    yield CannotBeHad(
-                        panel=site.panel, test=test.id, look=look.id, by=by, what=", ".join(names)
-                    )
-
-
-def _is_met(site: SiteAt) -> bool:
-    """Whether more was done of it than measuring beforehand."""
-    return site.n_done > (1 if site.chain[0].id == BEFORE_ACT else 0)

@@ -12,13 +12,14 @@ from rest_framework.views import APIView
 
 from nublet.core.bench.act_steps import ExposedTest
 from nublet.core.bench.schools import BLOCK_CHECKS
+from nublet.core.bench.sitting import CannotBeHad
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.instruments.lines import KINDS
 from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.bench import serializers as shapes
 from nublet.web.bench import spot_actions
-from nublet.web.bench.exposing import CannotBeHad, ExposedSite, LeftOutSpot, Meeting, NextStep, view_exposing
+from nublet.web.bench.exposing import ExposedSite, LeftOutSpot, Meeting, NextStep, view_exposing
 from nublet.web.bench.exposing_panels import ExposedPanel
 from nublet.web.bench.log import view_log
 from nublet.web.trials.api import REFUSED

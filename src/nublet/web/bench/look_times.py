@@ -6,8 +6,10 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import NamedTuple
 
 from nublet.core.bench.look_times import ALWAYS, Act, LookTime, PieceLog, look_time
+from nublet.core.bench.taken import last_coat_at
 from nublet.core.materials.panel_coats import PanelCoat, panel_coats
 from nublet.core.planning.trial_exposures import LookWindow, MendTime, look_window
 from nublet.core.planning.trial_work import cure_after_last_step_h, mend_time
@@ -27,6 +29,18 @@ class _Coated:
     coats: Sequence[PanelCoat] = ()
     cure_h: float = 0.0
     mend: MendTime | None = None
+
+
+class _Work(NamedTuple):
+    """What a look may count from, by the names of the log's columns."""
+
+    item: str
+    kind: str
+    act: str
+    begun_at: datetime | None
+    ended_at: datetime | None
+    skipped_because: str
+    is_even: bool
 
 
 _BARE = _Coated()
@@ -79,17 +93,18 @@ def looks_of_trials(trials: Iterable[Trial], *, codes: Sequence[str] | None = No
     return found
 
 
-def _works_of(trials: Sequence[Trial], codes: Sequence[str] | None) -> dict[int, dict[str, list[PanelWork]]]:
-    found: dict[int, dict[str, list[PanelWork]]] = defaultdict(lambda: defaultdict(list))
+def _works_of(trials: Sequence[Trial], codes: Sequence[str] | None) -> dict[int, dict[str, list[_Work]]]:
+    found: dict[int, dict[str, list[_Work]]] = defaultdict(lambda: defaultdict(list))
     if not trials:
         return found
-    rows = PanelWork.objects.filter(
-        panel__trial__in=trials, kind__in=["coat", "wipe", "lay", "lift", "act"]
-    ).select_related("panel")
+    rows = PanelWork.objects.filter(panel__trial__in=trials, kind__in=["coat", "wipe", "lay", "lift", "act"])
     if codes is not None:
         rows = rows.filter(panel__code__in=codes)
-    for row in rows.order_by("pk"):
-        found[row.panel.trial_id][row.panel.code].append(row)
+    # Thousands of a large trial: without an object each.
+    for trial_id, code, *work in rows.order_by("pk").values_list(
+        "panel__trial", "panel__code", *_Work._fields
+    ):
+        found[trial_id][code].append(_Work(*work))
     return found
 
 
@@ -123,7 +138,7 @@ def _coated(trial: Trial, codes: Sequence[str] | None) -> dict[str, _Coated]:
     return {code: known.get(row.pk, _BARE) for code, row in own.items()}
 
 
-def _log_of(rows: Sequence[PanelWork], coated: _Coated) -> PieceLog:
+def _log_of(rows: Sequence[_Work], coated: _Coated) -> PieceLog:
     """What was done to one piece."""
     begun: dict[tuple[str, Act], datetime] = {}
     ended: dict[tuple[str, Act], datetime] = {}
@@ -148,7 +163,7 @@ def _log_of(rows: Sequence[PanelWork], coated: _Coated) -> PieceLog:
             begun[key] = row.begun_at
         if row.ended_at is not None:
             ended[key] = row.ended_at
-    coated_at = _coated_at(coated.coats, coats, even)
+    coated_at = last_coat_at(coated.coats, coats, even)
     return PieceLog(
         begun=begun,
         ended=ended,
@@ -158,14 +173,3 @@ def _log_of(rows: Sequence[PanelWork], coated: _Coated) -> PieceLog:
         has_coats=bool(coated.coats),
         cured_at=None if coated_at is None else coated_at + timedelta(hours=coated.cure_h),
     )
-
-
-def _coated_at(coats: Sequence[PanelCoat], done: Mapping[str, datetime], even: set[str]) -> datetime | None:
-    """When the last coat was done; a coat that the sheen made needless counts as done, and so does the rest of its layer."""
-    if not coats:
-        return None
-    last = coats[-1]
-    needless = any(each.id in even and each.shares_layer(last) for each in coats)
-    if last.id not in done and not needless:
-        return None
-    return max(done.values(), default=None)

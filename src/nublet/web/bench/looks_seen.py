@@ -9,7 +9,7 @@ from typing import Any
 from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.bench.adapters import BenchLog, key_of
 from nublet.web.bench.models import PanelWork
-from nublet.web.bench.signals import asks_what_was_seen
+from nublet.web.bench.signals import asks_what_was_seen, asks_which_values_were_read
 from nublet.web.designs.models import TrialPanel
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -22,6 +22,12 @@ def looks_seen(trial: Trial) -> dict[SeenKey, datetime]:
     """At which looks something was read, and when first."""
     answers: list[tuple[Any, Any]] = asks_what_was_seen.send(Trial, trial=trial)
     return {key: at for _, seen in answers for key, at in (seen or {}).items()}
+
+
+def values_read(trial: Trial, test: str) -> set[tuple[str, str, str, str]]:
+    """What was read of a test: panel's code, test, look and response."""
+    answers: list[tuple[Any, Any]] = asks_which_values_were_read.send(Trial, trial=trial, test=test)
+    return {key for _, found in answers for key in found or ()}
 
 
 def with_looks_seen(log: BenchLog, trial: Trial) -> BenchLog:

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import cast
 
 from django.db import transaction
+from django.db.models import Q
 
 from nublet.core.design.areas import Side
 from nublet.core.design.spare import FreeArea, StandingSite, find_spare
@@ -141,7 +142,10 @@ def _forget_old_place(trial: Trial, row: TrialPanel, exposure: str, actor: Perso
     old = TrialDeviation.objects.filter(trial=trial, panel=row, withdrawn_at__isnull=True).exclude(
         kind=DeviationKind.PANEL_REPLACED
     )
-    for deviation in old.filter(spoils_exposure=exposure) | old.filter(found_key__contains=f" {exposure}"):
+    for deviation in old.filter(Q(spoils_exposure=exposure) | Q(found_key__isnull=False)):
+        # A key names what was missed, then the test: "late-lift wine-1h", "skipped lay wine-1h 0".
+        if deviation.spoils_exposure != exposure and exposure not in (deviation.found_key or "").split(" "):
+            continue
         deviation.withdrawn_at = clock.now()
         deviation.save()
         record(actor, "withdraw_deviation", trial, says=deviation.says)

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from django.db.models import Exists, F, OuterRef, Q
 
-from nublet.core.bench.look_times import judge_seen
+from nublet.core.bench.look_times import LookTime, judge_seen
 from nublet.core.evidence.by_response import PieceRow
 from nublet.core.evidence.policy import (
     FAR_FROM_ITS_TIME,
@@ -19,6 +19,7 @@ from nublet.core.evidence.policy import (
     choose_section,
     piece_rows,
 )
+from nublet.web.bench import clock
 from nublet.web.bench.look_times import looks_of_trials
 from nublet.web.designs.models import DeviationKind, TrialSpot
 from nublet.web.readings.models import Reading
@@ -89,16 +90,24 @@ def _given(trial: Trial) -> Iterator[Given]:
 def far_from_its_time(trial: Trial) -> Callable[[str, str, str, datetime | None], str]:
     """How the moment of a reading is judged, by piece, test and look: empty within its tolerance, or where none is known."""
     looks = looks_of_trials([trial])[trial.pk]
-    tests = {test.id: test for test in looks.protocol.tests}
+    if looks.is_open:
+        return lambda *_: ""
+    asked = {
+        (test.id, look.id): (test, look)
+        for test in looks.protocol.tests
+        for look in looks.protocol.looks_of(test)
+    }
+    times: dict[tuple[str, str, str], LookTime] = {}
+    now = clock.now()
 
     def judged(code: str, test_id: str, look_id: str, seen_at: datetime | None) -> str:
-        test = tests.get(test_id)
-        if looks.is_open or test is None or seen_at is None:
+        known = asked.get((test_id, look_id))
+        if known is None or seen_at is None:
             return ""
-        look = next((each for each in looks.protocol.looks_of(test) if each.id == look_id), None)
-        if look is None:
-            return ""
-        found = judge_seen(looks.time(code, test, look, seen_at), seen_at)
+        key = code, test_id, look_id
+        if key not in times:
+            times[key] = looks.time(code, *known, now)
+        found = judge_seen(times[key], seen_at)
         return "" if found is None else found[0]
 
     return judged

@@ -190,8 +190,7 @@ def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response)
     value = _kept(entry.value, response) if is_value else None
     note = entry.note.strip() if entry.kind == EntryKind.NOTE else ""
     said = (entry.kind, value, is_value and entry.is_beyond, note)
-    is_then = entry.at is None or earlier.seen_at is None or abs(earlier.seen_at - entry.at) <= clock.AHEAD
-    return (earlier.kind, earlier.value, earlier.is_beyond, earlier.note) == said and is_then
+    return (earlier.kind, earlier.value, earlier.is_beyond, earlier.note) == said
 
 
 def to_entry(row: ReadingEntry) -> CoreEntry:

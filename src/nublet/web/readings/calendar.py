@@ -23,12 +23,13 @@ def calendar_for(person: Person) -> bytes:
     Those of one minute stand in the person's own order.
     """
     now = clock.now()
-    trials = Trial.objects.in_bulk([task.trial_id for task in list_judging(person)])
+    tasks = list_judging(person)
+    trials = Trial.objects.in_bulk({task.trial_id for task in tasks})
     calendar = Calendar()
     calendar.add("prodid", "-//Nublet//Looks//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", f"Looks of {person.display_name}")
-    for task in list_judging(person):
+    for task in tasks:
         place = {
             code: number
             for number, code in enumerate(

@@ -11,7 +11,11 @@ from django.db.models.functions import Coalesce
 from django.dispatch import receiver
 
 from nublet.web.api.conflicts import ConflictError
-from nublet.web.bench.signals import asks_what_was_seen, asks_which_were_read
+from nublet.web.bench.signals import (
+    asks_what_was_seen,
+    asks_which_values_were_read,
+    asks_which_were_read,
+)
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
@@ -28,6 +32,17 @@ def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> dict[tupl
         .annotate(first=Min(Coalesce("seen_at", "changed_at")))
     )
     return {(row["spot__panel__code"], row["spot__exposure"], row["look"]): row["first"] for row in rows}
+
+
+@receiver(asks_which_values_were_read)
+def tell_which_values_were_read(
+    sender: type[Trial], trial: Trial, test: str, **_: Any
+) -> set[tuple[str, str, str, str]]:
+    """What was read of a test, by panel, look and response. One query."""
+    rows = Reading.objects.filter(
+        spot__panel__trial=trial, spot__exposure=test, spot__left_out_at__isnull=True, value__isnull=False
+    )
+    return set(rows.values_list("spot__panel__code", "spot__exposure", "look", "response").distinct())
 
 
 @receiver(asks_which_were_read)

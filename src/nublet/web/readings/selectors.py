@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import cast
 
 from django.db.models import Count, Q
@@ -49,7 +48,7 @@ class BlindSpot:
     """A site as its reader sees it, with the reader's own values and note.
 
     ``values`` are in the order of the prompts of its exposure, ``are_beyond`` whether it is more than each; the note is the one
-    for the first. ``closes_at`` is when it should have been read, where the log tells.
+    for the first.
     """
 
     exposure: str
@@ -65,7 +64,6 @@ class BlindSpot:
     are_beyond: tuple[bool, ...]
     choices: tuple[PairChoice, ...]
     note: str
-    closes_at: datetime | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -194,7 +192,6 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
             due,
             asked,
             (mine, again),
-            times,
             repeated=_repeated(trial, person, look_id, spots, asked) if by == "judges" else frozenset(),
         ),
         grade_school=trial.grade_school,
@@ -209,7 +206,6 @@ def _panels_in_order(
     spots: Sequence[TrialSpot],
     asked: Mapping[str, ReadTest],
     read: tuple[_Read, _Read],
-    times: Mapping[int, LookTime],
     *,
     repeated: frozenset[int],
 ) -> tuple[BlindPanel, ...]:
@@ -219,12 +215,10 @@ def _panels_in_order(
     by_panel: dict[tuple[str, int], list[BlindSpot]] = defaultdict(list)
     partners = _pairs(trial, person, _partners(spots, asked), {spot.pk: spot.panel.code for spot in spots})
     for spot in spots:
-        test, closes_at = asked[spot.exposure], times[spot.pk].closes_at
-        by_panel[spot.panel.code, 0].append(
-            _blind_spot(spot, test, mine[spot.pk], partners.get(spot.pk, ()), closes_at)
-        )
+        test = asked[spot.exposure]
+        by_panel[spot.panel.code, 0].append(_blind_spot(spot, test, mine[spot.pk], partners.get(spot.pk, ())))
         if spot.pk in repeated:
-            by_panel[spot.panel.code, 1].append(_blind_spot(spot, test, again[spot.pk], (), closes_at))
+            by_panel[spot.panel.code, 1].append(_blind_spot(spot, test, again[spot.pk], ()))
     n_replaced = trial.panels.filter(replaces__isnull=False).count()
     order = woven(
         order_of((code for code, _ in by_panel), trial, person, look_id, n_replaced),
@@ -340,7 +334,6 @@ def _blind_spot(
     asked: ReadTest,
     mine: Mapping[tuple[str, str, str], Reading],
     partners: Iterable[tuple[str, bool]],
-    closes_at: datetime | None,
 ) -> BlindSpot:
     own = [mine.get((prompt.response, prompt.view, "")) for prompt in asked.prompts]
     return BlindSpot(
@@ -360,7 +353,6 @@ def _blind_spot(
             for code, swapped in partners
         ),
         note=own[0].note if own and own[0] is not None else "",
-        closes_at=closes_at,
     )
 
 

@@ -58,8 +58,8 @@ class JudgingTask:
     coming: tuple[ComingLook, ...]
 
 
-# Of one trial's sites: how many a piece has of a test, and its block, by its code and the test.
-_Spots = Mapping[tuple[str, str], tuple[int, int | None]]
+# Of one trial's sites, by the test: how many of it a piece has, and the piece's block, by its code.
+_Spots = Mapping[str, Mapping[str, tuple[int, int | None]]]
 _Read = Mapping[tuple[str, str], Mapping[tuple[str, str], int]]
 
 
@@ -91,8 +91,8 @@ def _trials_for(person: Person, by: Reader) -> QuerySet[Trial]:
     return within(person, READERS[by], started) if may(person, READERS[by]) else started.none()
 
 
-def _spots_of(trials: Iterable[int]) -> dict[int, dict[tuple[str, str], tuple[int, int | None]]]:
-    found: dict[int, dict[tuple[str, str], tuple[int, int | None]]] = defaultdict(dict)
+def _spots_of(trials: Iterable[int]) -> dict[int, dict[str, dict[str, tuple[int, int | None]]]]:
+    found: dict[int, dict[str, dict[str, tuple[int, int | None]]]] = defaultdict(lambda: defaultdict(dict))
     rows = (
         TrialSpot.objects.filter(
             panel__trial__in=trials, panel__spoiled_at__isnull=True, left_out_at__isnull=True
@@ -101,7 +101,7 @@ def _spots_of(trials: Iterable[int]) -> dict[int, dict[tuple[str, str], tuple[in
         .annotate(n=Count("pk"))
     )
     for row in rows:
-        found[row["panel__trial"]][row["panel__code"], row["exposure"]] = row["n"], row["panel__board"]
+        found[row["panel__trial"]][row["exposure"]][row["panel__code"]] = row["n"], row["panel__board"]
     return found
 
 
@@ -153,7 +153,7 @@ def _tasks_of(
             )
             if own is None or not (prompts or choice):
                 continue
-            carried = {code: each for (code, exposure), each in spots.items() if exposure == test.id}
+            carried = spots.get(test.id, {})
             times = {code: looks.time(code, test, own, now) for code in carried}
             after = _n_after(carried, times) if choice else {}
             for code, (n, _) in carried.items():
