@@ -20,16 +20,41 @@ from nublet.core.protocols.derived import (
 )
 from nublet.core.protocols.shipped import PROTOCOLS, TESTS
 
-# Sharma, G., Wu, W., Dalal, E. N. (2005), Color Research and Application 30, 21-30, table 1: pairs 1, 4, 7, 10, 14, 17, 25, 30, 34.
+# Sharma, G., Wu, W., Dalal, E. N. (2005), Color Research and Application 30, 21-30, table 1: all 34 pairs, in their order.
 PUBLISHED = [
     ((50.0, 2.6772, -79.7751), (50.0, 0.0, -82.7485), 2.0425),
+    ((50.0, 3.1571, -77.2803), (50.0, 0.0, -82.7485), 2.8615),
+    ((50.0, 2.8361, -74.0200), (50.0, 0.0, -82.7485), 3.4412),
     ((50.0, -1.3802, -84.2814), (50.0, 0.0, -82.7485), 1.0000),
+    ((50.0, -1.1848, -84.8006), (50.0, 0.0, -82.7485), 1.0000),
+    ((50.0, -0.9009, -85.5211), (50.0, 0.0, -82.7485), 1.0000),
     ((50.0, 0.0, 0.0), (50.0, -1.0, 2.0), 2.3669),
+    ((50.0, -1.0, 2.0), (50.0, 0.0, 0.0), 2.3669),
+    ((50.0, 2.4900, -0.0010), (50.0, -2.4900, 0.0009), 7.1792),
     ((50.0, 2.4900, -0.0010), (50.0, -2.4900, 0.0010), 7.1792),
+    ((50.0, 2.4900, -0.0010), (50.0, -2.4900, 0.0011), 7.2195),
+    ((50.0, 2.4900, -0.0010), (50.0, -2.4900, 0.0012), 7.2195),
+    ((50.0, -0.0010, 2.4900), (50.0, 0.0009, -2.4900), 4.8045),
     ((50.0, -0.0010, 2.4900), (50.0, 0.0010, -2.4900), 4.8045),
+    ((50.0, -0.0010, 2.4900), (50.0, 0.0011, -2.4900), 4.7461),
+    ((50.0, 2.5, 0.0), (50.0, 0.0, -2.5), 4.3065),
     ((50.0, 2.5, 0.0), (73.0, 25.0, -18.0), 27.1492),
+    ((50.0, 2.5, 0.0), (61.0, -5.0, 29.0), 22.8977),
+    ((50.0, 2.5, 0.0), (56.0, -27.0, -3.0), 31.9030),
+    ((50.0, 2.5, 0.0), (58.0, 24.0, 15.0), 19.4535),
+    ((50.0, 2.5, 0.0), (50.0, 3.1736, 0.5854), 1.0000),
+    ((50.0, 2.5, 0.0), (50.0, 3.2972, 0.0), 1.0000),
+    ((50.0, 2.5, 0.0), (50.0, 1.8634, 0.5757), 1.0000),
+    ((50.0, 2.5, 0.0), (50.0, 3.2592, 0.3350), 1.0000),
     ((60.2574, -34.0099, 36.2677), (60.4626, -34.1751, 39.4387), 1.2644),
+    ((63.0109, -31.0961, -5.8663), (62.8187, -29.7946, -4.0864), 1.2630),
+    ((61.2901, 3.7196, -5.3901), (61.4292, 2.2480, -4.9620), 1.8731),
+    ((35.0831, -44.1164, 3.7933), (35.0232, -40.0716, 1.5901), 1.8645),
+    ((22.7233, 20.0904, -46.6940), (23.0331, 14.9730, -42.5619), 2.0373),
     ((36.4612, 47.8580, 18.3852), (36.2715, 50.5065, 21.2231), 1.4146),
+    ((90.8027, -2.0831, 1.4410), (91.1528, -1.6435, 0.0447), 1.4441),
+    ((90.9257, -0.5406, -0.9208), (88.6381, -0.8985, -0.7239), 1.5381),
+    ((6.7747, -0.2908, -2.4247), (5.8714, -0.0985, -2.2286), 0.6377),
     ((2.0776, 0.0795, -1.1350), (0.9033, -0.0636, -0.5514), 0.9082),
 ]
 LAB = st.tuples(st.floats(0, 100), st.floats(-60, 60), st.floats(-60, 60))
@@ -48,6 +73,35 @@ def test_a_colour_difference_has_no_direction_and_is_none_from_itself(
 ) -> None:
     assert delta_e00(one, other) == pytest.approx(delta_e00(other, one), abs=1e-9)
     assert delta_e00(one, one) == pytest.approx(0, abs=1e-9)
+
+
+def test_a_colour_is_held_against_its_boards_bare_wood_at_the_same_look() -> None:
+    protocol = PROTOCOLS["colour-swatches"]
+    test = next(test for test in protocol.tests if "colour" in test.responses)
+    looks = [look.id for look in protocol.looks_of(test)]
+    later = [look.id for look in protocol.looks_of(test) if not look.is_before]
+
+    def colour(panel: str, look: str, lab: tuple[float, float, float]) -> list[ReadValue]:
+        return [
+            ReadValue(panel=panel, test=test.id, look=look, response=f"colour-{part}", value=value)
+            for part, value in zip("lab", lab, strict=True)
+        ]
+
+    values = [
+        *colour("K7", later[0], (60, 10, 30)),
+        *colour("C4", later[0], (70, 8, 25)),
+        *colour("C5", later[0], (72, 8, 25)),
+    ]
+    found = derive(values, protocol, bare={"K7": ["C4", "C5"]})
+    (against,) = [each for each in found if each.response == "delta-e00-bare"]
+    assert (against.panel, against.look) == ("K7", later[0])
+    # Of two bare panels of a board the mean of their colours; of none, or at another look only, nothing.
+    assert against.value == pytest.approx(delta_e00((71, 8, 25), (60, 10, 30)), abs=1e-3)
+    assert not [each for each in derive(values, protocol) if each.response == "delta-e00-bare"]
+    other = [*colour("K7", later[-1], (60, 10, 30)), *colour("C4", looks[0], (70, 8, 25))]
+    assert not [
+        each for each in derive(other, protocol, bare={"K7": ["C4"]}) if each.response == "delta-e00-bare"
+    ]
 
 
 def test_shares_of_gloss_and_of_choices() -> None:
@@ -155,7 +209,9 @@ def test_a_ladder_of_grades() -> None:
 
 
 def test_what_can_be_worked_out_of_a_test() -> None:
-    assert [each.id for each in derived_of(TESTS["colour"])] == ["delta-e00", "delta-l", "delta-b", "hue"]
+    assert [each.id for each in derived_of(TESTS["colour"])] == [
+        "delta-e00", "delta-e00-bare", "delta-l", "delta-b", "hue",
+    ]  # fmt: skip
     assert [each.id for each in derived_of(TESTS["scratch"])] == ["gloss-60-retention"]
     assert [each.id for each in derived_of(TESTS["drying-drop"])] == [
         "minutes-to-touch-dry",

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import math
 from collections.abc import Callable
 from datetime import date
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,11 +14,36 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nublet.core.errors import CalculationError, ShelfError
+from nublet.core.errors import CalculationError, ReadingsError, ShelfError
 from nublet.core.materials.batches import use_by
 from nublet.core.materials.curing import Spell, cure_rate, follow_cure
 from nublet.core.measuring.moisture import equilibrium_moisture_pct, follow_conditioning
+from nublet.core.measuring.singles import MOST_SINGLES, mean_of_singles
 from nublet.core.measuring.weights import film_from_weighings, water_uptake
+from nublet.core.protocols.responses import RESPONSES
+
+GOLDEN = json.loads((Path(__file__).parents[1] / "golden" / "singles.json").read_text())
+
+
+@pytest.mark.parametrize("case", GOLDEN["cases"], ids=lambda case: str(case["response"]))
+def test_single_readings_make_a_mean_with_its_spread(case: dict[str, Any]) -> None:
+    found = mean_of_singles(case["singles"], RESPONSES[case["response"]])
+    assert (found.value, found.spread) == (case["value"], case["spread"])
+
+
+def test_single_readings_that_cannot_be_are_refused_by_their_number() -> None:
+    gloss = RESPONSES["gloss-60"]
+    with pytest.raises(ReadingsError, match="panel K7: reading 2: gloss 2000 cannot be"):
+        mean_of_singles([14, 2000], gloss, where="panel K7")
+    with pytest.raises(ReadingsError, match="reading 1"):
+        mean_of_singles([math.nan], gloss)
+    with pytest.raises(ReadingsError, match="not 21"):
+        mean_of_singles([14.0] * (MOST_SINGLES + 1), gloss)
+    with pytest.raises(ReadingsError, match="not 0"):
+        mean_of_singles([], gloss)
+    # Two looks of one judge are no measure of the mark.
+    with pytest.raises(ReadingsError, match="judged once"):
+        mean_of_singles([4, 5], RESPONSES["grade"])
 
 
 # "Wood Handbook", FPL-GTR-190, 2010, table 4-2, whole degrees Fahrenheit turned to Celsius.

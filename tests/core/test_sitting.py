@@ -144,13 +144,26 @@ def test_what_can_never_be_had_is_told_value_by_value_until_the_test_is_met() ->
     assert work is not None
     site = SiteAt(panel="K7", test=test.id, chain=work.chain)
     before = next(look for look in looks if look.is_before)
-    both = {(each.by, each.what) for each in cannot_be_had(test, looks, [site], ())}
-    assert both == {("judges", "grade"), ("hands", "lightness l*, red and green a*, yellow and blue b*")}
+    both = {(each.by, each.what) for each in cannot_be_had(test, looks, ["K7"], ())}
+    assert both == {("judges", "grade"), ("hands", "lightness L*, red and green a*, yellow and blue b*")}
     # One judge's grade makes up for no colour, and two of three colour values for none of the third.
     read = [("K7", test.id, before.id, each) for each in ("grade", "colour-l", "colour-a")]
-    (left,) = cannot_be_had(test, looks, [site], read)
+    (left,) = cannot_be_had(test, looks, ["K7"], read)
     assert (left.by, left.what, left.panel, left.look) == ("hands", "yellow and blue b*", "K7", before.id)
-    assert list(cannot_be_had(test, looks, [site], [*read, ("K7", test.id, before.id, "colour-b")])) == []
+    assert list(cannot_be_had(test, looks, ["K7"], [*read, ("K7", test.id, before.id, "colour-b")])) == []
     # Measuring beforehand meets nothing; the first act does.
-    assert list(cannot_be_had(test, looks, [replace(site, n_done=1)], ()))
-    assert list(cannot_be_had(test, looks, [replace(site, n_done=2)], ())) == []
+    assert [replace(site, n_done=n).is_met for n in (0, 1, 2)] == [False, False, True]
+
+
+def test_what_is_read_on_bare_wood_can_never_be_had_under_a_coat() -> None:
+    protocol = PROTOCOLS["colour-swatches"]
+    test = next(
+        test for test in protocol.tests if any(look.after == "bare" for look in protocol.looks_of(test))
+    )
+    looks = protocol.looks_of(test)
+    bare = next(look for look in looks if look.after == "bare")
+    (left,) = cannot_be_had(test, looks, ["K7"], (), after="bare")
+    assert (left.panel, left.look, left.by) == ("K7", bare.id, "hands")
+    assert "lightness L*" in left.what
+    read = [("K7", test.id, bare.id, f"colour-{part}") for part in "lab"]
+    assert list(cannot_be_had(test, looks, ["K7"], read, after="bare")) == []

@@ -41,6 +41,8 @@ from tests.sizes import FULL
 from tests.web.conftest import SECRETS
 
 Client = Callable[[Person | None], APIClient]
+# What an answer has beside what stands, where nothing was measured and no other device said anything.
+PLAIN: dict[str, Any] = {"elsewhere": None, "singles": [], "worked_out": []}
 ALWAYS = {"days": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"], "from": "06:00", "to": "22:00"}
 
 
@@ -197,7 +199,7 @@ def test_each_form_of_response_is_entered_and_refused_in_words(
         "value": 4,
         "is_beyond": False,
         "note": "",
-        "elsewhere": None,
+        **PLAIN,
     }
     assert post(judge, **{**seen, "view": "square-on"}, value=2).json()["value"] == 2
     assert Reading.objects.filter(response="sheen-seen").count() == 2
@@ -240,9 +242,9 @@ def test_more_than_can_be_told_stands_until_it_is_told(
         }  # fmt: skip
         return client_of(owner).post(f"/api/judging/{trial.pk}/entries", body, format="json").json()
 
-    assert post(value=60, is_beyond=True) == {"value": 60, "is_beyond": True, "note": "", "elsewhere": None}
-    assert post(value=74) == {"value": 74, "is_beyond": False, "note": "", "elsewhere": None}
-    assert post(kind="take_back") == {"value": 60, "is_beyond": True, "note": "", "elsewhere": None}
+    assert post(value=60, is_beyond=True) == {"value": 60, "is_beyond": True, "note": "", **PLAIN}
+    assert post(value=74) == {"value": 74, "is_beyond": False, "note": "", **PLAIN}
+    assert post(kind="take_back") == {"value": 60, "is_beyond": True, "note": "", **PLAIN}
     table = client_of(owner).get(f"/api/trials/{trial.pk}/readings.csv", {"response": "all"})
     (line,) = csv.DictReader(io.StringIO(table.content.decode()))
     assert (line["panel"], line["value"], line["beyond"], line["unit"]) == (panel.code, "60", "yes", "min")

@@ -18,6 +18,8 @@ from nublet.web.readings.tasks import list_judging
 from nublet.web.trials.models import Trial
 
 Client = Callable[[Person | None], APIClient]
+# What an answer has beside what stands, where nothing was measured and no other device said anything.
+PLAIN: dict[str, Any] = {"elsewhere": None, "singles": [], "worked_out": []}
 
 
 @pytest.fixture
@@ -34,13 +36,13 @@ def bench(client_of: Client, judge: Person, started: Trial) -> Callable[..., Any
 
 
 def test_a_correction_keeps_the_earlier_value_in_the_record(bench: Callable[..., Any]) -> None:
-    assert bench(value=3).json() == {"value": 3.0, "is_beyond": False, "note": "", "elsewhere": None}
-    assert bench(value=2).json() == {"value": 2.0, "is_beyond": False, "note": "", "elsewhere": None}
+    assert bench(value=3).json() == {"value": 3.0, "is_beyond": False, "note": "", **PLAIN}
+    assert bench(value=2).json() == {"value": 2.0, "is_beyond": False, "note": "", **PLAIN}
     assert bench("note", note=" ring ").json() == {
         "value": 2.0,
         "is_beyond": False,
         "note": "ring",
-        "elsewhere": None,
+        **PLAIN,
     }
     entries = list(ReadingEntry.objects.order_by("pk").values_list("kind", "value", "note"))
     assert [(kind, grade and float(grade), note) for kind, grade, note in entries] == [
@@ -54,10 +56,10 @@ def test_take_back_undoes_one_entry_at_a_time_and_is_itself_kept(bench: Callable
     bench(value=3)
     bench(value=1)
     bench("note", note="slip")
-    assert bench("take_back").json() == {"value": 1.0, "is_beyond": False, "note": "", "elsewhere": None}
-    assert bench("take_back").json() == {"value": 3.0, "is_beyond": False, "note": "", "elsewhere": None}
-    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": "", "elsewhere": None}
-    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": "", "elsewhere": None}
+    assert bench("take_back").json() == {"value": 1.0, "is_beyond": False, "note": "", **PLAIN}
+    assert bench("take_back").json() == {"value": 3.0, "is_beyond": False, "note": "", **PLAIN}
+    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": "", **PLAIN}
+    assert bench("take_back").json() == {"value": None, "is_beyond": False, "note": "", **PLAIN}
     assert ReadingEntry.objects.count() == 7
     assert bench(value=4).json()["value"] == 4.0
 

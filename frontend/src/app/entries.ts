@@ -21,6 +21,8 @@ export interface BenchEntry {
   kind: Schemas['EntryKindEnum']
   value?: number
   is_beyond?: boolean
+  /** The readings of an instrument of which the value is the mean. */
+  singles?: number[]
   /** What the last release called the value: its entries may still be waiting. */
   grade?: number
   note?: string
@@ -36,7 +38,16 @@ export interface BenchEntry {
 export type RefusedEntry = Refused<BenchEntry>
 
 /** What an entry is where it says nothing else. */
-const PLAIN = { place: 0, response: '', view: '', against: '', is_beyond: false, turn: 0, device: '' }
+const PLAIN = {
+  place: 0,
+  response: '',
+  view: '',
+  against: '',
+  is_beyond: false,
+  singles: [],
+  turn: 0,
+  device: '',
+}
 
 /** Grades and notes on their way to the server. */
 export const useEntries = defineStore('entries', () =>

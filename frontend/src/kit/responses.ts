@@ -13,6 +13,8 @@ export interface DeclaredResponse {
   decimals: number
   unlikely: number[] | null
   instrument: string
+  /** Which instrument can be read for it, and what it is called on its line. */
+  line: string[] | null
   n_readings: number
   may_exceed: boolean
   steps: DeclaredStep[]
@@ -27,7 +29,7 @@ export interface DeclaredStep {
 const DECLARED = responses as unknown as Record<string, DeclaredResponse>
 const UNKNOWN: DeclaredResponse = {
   name: 'Value', noun: 'value', unit: '', form: 'measure', better: null, lowest: null, highest: null, step: null,
-  decimals: 4, unlikely: null, instrument: '', n_readings: 1, may_exceed: false, steps: [],
+  decimals: 4, unlikely: null, instrument: '', line: null, n_readings: 1, may_exceed: false, steps: [],
 } // prettier-ignore
 
 /** A response by its id; one that a newer server knows is a plain number here. */

@@ -92,6 +92,7 @@ def _responses() -> dict[str, Any]:
             "decimals": each.decimals,
             "unlikely": each.unlikely and list(each.unlikely),
             "instrument": each.instrument,
+            "line": each.line and list(each.line),
             "n_readings": each.n_readings,
             "may_exceed": each.may_exceed,
             "steps": [_step(step) for step in each.steps],

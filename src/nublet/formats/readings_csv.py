@@ -7,6 +7,7 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 from itertools import chain
+from statistics import stdev
 from typing import TextIO
 
 from nublet.core.errors import ReadingsError
@@ -19,7 +20,7 @@ REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
 COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
 EVERYTHING_COLUMNS = (
     "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "beyond",
-    "unit", "words", "left_out",
+    "singles", "spread", "unit", "words", "left_out",
 )  # fmt: skip
 FACTOR_PREFIX = "factor:"
 DELIMITERS = (",", ";", "\t")
@@ -110,7 +111,7 @@ def write_readings(readings: Iterable[Reading]) -> str:
 def write_everything(rows: Iterable[PieceRow], *, factors: Sequence[FactorLevels] = ()) -> str:
     """Return what was read on all scales and measures, and what was worked out, as CSV text, one row a value.
 
-    Steps of a scale have their words beside the number; a trial's factors are columns behind the others.
+    Steps of a scale have their words beside the number, a mean the readings that it was made of and their standard deviation; a trial's factors are columns behind the others.
     """
     levels = [{each.system: each.level for each in factor.systems} for factor in factors]
     out = io.StringIO()
@@ -128,6 +129,8 @@ def write_everything(rows: Iterable[PieceRow], *, factors: Sequence[FactorLevels
                 *(_safe(text) for text in texts),
                 f"{row.value:.12g}",
                 "yes" if row.is_beyond else "",
+                " ".join(f"{single:.12g}" for single in row.singles),
+                f"{stdev(row.singles):.4g}" if len(row.singles) > 1 else "",
                 _safe(response.unit),
                 _safe(_words_of(response, row.value)),
                 _safe(row.left_out),

@@ -175,6 +175,7 @@ useDayKeys(
             :mixes="days.mixes"
             :pours="days.pours"
             :applied="log.data.value?.applied ?? []"
+            :cannot-be-had="days.cannot_be_had"
             :is-started="days.is_started"
             @mixed="acts.load"
             @hold="hold"

@@ -35,6 +35,7 @@ const props = defineProps<{
   mixes: readonly Schemas['Mix'][]
   pours: readonly Schemas['Pour'][]
   applied: readonly Schemas['AppliedCoat'][]
+  cannotBeHad: readonly Schemas['CannotBeHad'][]
   isStarted: boolean
 }>()
 const emit = defineEmits<{ mixed: []; hold: []; next: [] }>()
@@ -89,6 +90,25 @@ const tooEarly = computed(() => {
   return opens && !running.value && ms(opens) > props.now
     ? `${next.value?.code} is not ready: its window opens in ${spanOf(ms(opens) - props.now)}. Starting now is a deviation.`
     : ''
+})
+/** What the bare wood was to be measured for: under a coat it is too late. */
+const missing = computed(() => {
+  if (props.operation.kind !== 'coat') return []
+  const codes = new Set(props.operation.turns.filter((turn) => !turn.begun_at).map((turn) => turn.code))
+  const byWhat = new Map<string, { look: string; by: string; panels: string[] }>()
+  for (const each of props.cannotBeHad) {
+    if (!codes.has(each.panel)) continue
+    const known = byWhat.get(each.what) ?? { look: each.look, by: each.by, panels: [] }
+    if (!known.panels.includes(each.panel)) known.panels.push(each.panel)
+    byWhat.set(each.what, known)
+  }
+  return [...byWhat].map(([what, { panels, look, by }]) => ({
+    says: `Not read yet on the bare wood of ${panels.join(', ')}: ${what}. Under a coat it cannot be had any more.`,
+    to:
+      by === 'hands'
+        ? { name: 'read', params: { trialId: props.trialId, look }, query: { by: 'hands' } }
+        : null,
+  }))
 })
 const measured = computed<Schemas['MeasuredRequest']>(() =>
   asksAir.value || asksBlock.value || props.operation.agent
@@ -180,6 +200,10 @@ defineExpose({ goOn, finish, even, ask, takeBack })
     </header>
     <CautionList v-if="operation.cautions.length" :cautions="operation.cautions" />
     <p v-if="operation.note" class="note">{{ operation.note }}</p>
+    <p v-for="each in missing" :key="each.says" class="caution" role="note">
+      {{ each.says }}
+      <RouterLink v-if="each.to" :to="each.to">Measure it first</RouterLink>
+    </p>
     <MixRow
       v-if="operation.kind === 'coat'"
       v-model="mix"

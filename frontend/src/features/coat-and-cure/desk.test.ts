@@ -101,6 +101,7 @@ function desk(work: Operation, more: Record<string, unknown> = {}) {
       mixes: [],
       pours: [],
       applied: [],
+      cannotBeHad: [],
       isStarted: true,
       ...more,
     },

@@ -7,6 +7,7 @@ import { useSession } from '@/app/session'
 import { responseOf, viewWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 import AnswerKeys from '@/kit/answers/AnswerKeys.vue'
+import MeasureTable from '@/kit/answers/MeasureTable.vue'
 import AskList from './AskList.vue'
 import NoteForm from './NoteForm.vue'
 import PanelInHand from './PanelInHand.vue'
@@ -16,7 +17,8 @@ import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useReadKeys } from './useReadKeys'
 import { useNote } from './useNote'
-import { spotId, type Ask } from './model'
+import { measuredWith, spotId, type Ask } from './model'
+import WorkedOutList from './WorkedOutList.vue'
 import { useSitting } from './useSitting'
 
 const route = useRoute()
@@ -26,7 +28,21 @@ const session = useSession()
 const trialId = computed(() => Number(route.params.trialId))
 const look = computed(() => String(route.params.look || '24h'))
 const by = computed(() => (route.query.by === 'hands' ? 'hands' : 'judges'))
-const { sitting, place, trouble, said, queue, panels, panel, spot, ask, nRead, nAsked, ...acts } = useSitting(
+const {
+  sitting,
+  place,
+  trouble,
+  said,
+  queue,
+  panels,
+  panel,
+  spot,
+  ask,
+  nRead,
+  nAsked,
+  justMeasured,
+  ...acts
+} = useSitting(
   () => trialId.value,
   () => look.value,
   () => by.value,
@@ -52,6 +68,18 @@ const toOther = computed(() => ({
   params: { trialId: trialId.value, look: other.value?.look.id ?? '' },
   query: other.value?.by === 'hands' ? { by: 'hands' } : {},
 }))
+/** What the instrument in hand gives at once; empty where no hands measure. */
+const together = computed(() => {
+  const here = spot.value
+  if (by.value !== 'hands' || !here) return []
+  return measuredWith(here, place.value.ask).flatMap((n) => here.asks[n] ?? [])
+})
+const at = computed(() => {
+  if (!panel.value || !spot.value) return ''
+  const first = together.value[0]
+  const value = first ? `${first.response} ${first.view}` : place.value.ask
+  return `${panel.value.code}|${panel.value.turn}|${spotId(spot.value)}|${value}`
+})
 const leftOf = (one: Ask) => (one.isSwapped ? one.against : panel.value?.code)
 const rightOf = (one: Ask) => (one.isSwapped ? panel.value?.code : one.against)
 /** How far each judge is with what is due, once there is more than one. */
@@ -154,14 +182,29 @@ useReadKeys(
             :code="panel.code"
             @take="acts.pickAsk"
           />
+          <MeasureTable
+            v-if="ask && together.length"
+            :key="at"
+            :asks="together"
+            :at="at"
+            :instruments="sitting.instruments"
+            :is-paused="noting !== null"
+            @keep="acts.keepMeasured"
+          />
           <AnswerKeys
-            v-if="ask"
+            v-else-if="ask"
             :ask="ask"
-            :at="`${panel.code}|${panel.turn}|${spotId(spot)}|${place.ask}`"
+            :at="at"
             :code="panel.code"
             :is-paused="noting !== null"
             :in-words="sitting.grade_school === 'words'"
             @answer="acts.answer"
+          />
+          <WorkedOutList
+            v-if="by === 'hands'"
+            :here="spot.worked_out"
+            :last="justMeasured"
+            :is-last-here="justMeasured?.panel === panel.code && justMeasured.exposure === spot.exposure"
           />
           <p v-if="spot.asks[0]?.note && !noting" class="note"><b>Note:</b> {{ spot.asks[0].note }}</p>
           <NoteForm

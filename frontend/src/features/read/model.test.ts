@@ -4,6 +4,7 @@ import {
   countRead,
   findAsk,
   laidOut,
+  measuredWith,
   nextUnread,
   spotId,
   stepSpot,
@@ -22,7 +23,7 @@ function ask(value: number | null, fields: Partial<Ask> = {}): Ask {
 function spot(exposure: string, x_mm: number, y_mm: number, ...values: (number | null)[]): BlindSpot {
   const views = ['square-on', 'glancing']
   return {
-    exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, along_mm: 0, across_mm: 0,
+    exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm, diameter_mm: 40, along_mm: 0, across_mm: 0, worked_out: [],
     asks:
       values.length > 1
         ? values.map((value, n) => ask(value, { view: views[n] ?? '' }))
@@ -42,6 +43,7 @@ function sitting(...panels: BlindSpot[][]): Sitting {
     looks: [],
     exposures: [],
     progress: [],
+    instruments: [],
     grade_school: 'numbers',
     panels: panels.map((spots, index) => ({
       code: `K${index}`,
@@ -150,7 +152,7 @@ describe('what the server sends', () => {
         spots: [
           {
             exposure: 'scratch', kind: 'strip' as const, place: 0, side: 'front' as const, x_mm: 1, y_mm: 1, diameter_mm: 0,
-            along_mm: 9, across_mm: 2, values: [4, null], are_beyond: [false, false], note: 'faint',
+            along_mm: 9, across_mm: 2, values: [4, null], are_beyond: [false, false], singles: [[], []], worked_out: [], note: 'faint',
             choices: [{ against: 'T2', is_swapped: false, value: 0.5 }],
           },
         ],
@@ -159,9 +161,33 @@ describe('what the server sends', () => {
   } // prettier-ignore
   it('is laid out as values to give: those of the prompts, then the choices; the note is the first one’s', () => {
     expect(laidOut(sent).panels[0]?.spots[0]?.asks).toEqual([
-      ask(4, { view: 'glancing', note: 'faint' }),
-      ask(null, { response: 'gloss-60' }),
+      ask(4, { view: 'glancing', singles: [], note: 'faint' }),
+      ask(null, { response: 'gloss-60', singles: [] }),
       ask(0.5, { response: 'preferred', against: 'T2', isSwapped: false }),
+    ])
+  })
+})
+
+describe('what is measured at once', () => {
+  const asks = [
+    ask(null, { response: 'colour-l' }),
+    ask(null, { response: 'colour-a' }),
+    ask(null, { response: 'colour-b' }),
+    ask(null, { response: 'gloss-60', view: 'along' }),
+    ask(null, { response: 'gloss-60', view: 'across' }),
+    ask(null, { response: 'soak-in' }),
+    ask(null, {}),
+  ]
+  it('is what one instrument gives from one view, and nothing of a scale', () => {
+    const here = { ...spot('wine', 0, 0), asks }
+    expect([0, 1, 2, 3, 4, 5, 6].map((n) => measuredWith(here, n))).toEqual([
+      [0, 1, 2],
+      [0, 1, 2],
+      [0, 1, 2],
+      [3],
+      [4],
+      [5],
+      [],
     ])
   })
 })

@@ -1,10 +1,14 @@
 import type { Schemas } from '@/api/client'
 import type { Ask } from '@/kit/answers/ask'
 import type { BenchEntry } from '@/app/entries'
+import { responseOf } from '@/kit/responses'
 import { standingReading, type StandingReading } from './standing'
 
 export type { Ask }
-export type BlindSpot = Omit<Schemas['BlindSpot'], 'values' | 'are_beyond' | 'choices' | 'note'> & {
+export type BlindSpot = Omit<
+  Schemas['BlindSpot'],
+  'values' | 'are_beyond' | 'singles' | 'choices' | 'note'
+> & {
   asks: Ask[]
 }
 export type BlindPanel = Omit<Schemas['BlindPanel'], 'spots'> & { spots: BlindSpot[] }
@@ -39,7 +43,7 @@ export function laidOut(sent: Schemas['Sitting']): Sitting {
     ...sent,
     panels: sent.panels.map((panel) => ({
       ...panel,
-      spots: panel.spots.map(({ values, are_beyond, choices, note, ...spot }) => ({
+      spots: panel.spots.map(({ values, are_beyond, singles, choices, note, ...spot }) => ({
         ...spot,
         asks: [
           ...(tests.get(spot.exposure)?.prompts ?? []).map((prompt, n) => ({
@@ -47,6 +51,8 @@ export function laidOut(sent: Schemas['Sitting']): Sitting {
             against: '',
             value: values[n] ?? null,
             is_beyond: are_beyond[n] ?? false,
+            // A sitting that was kept by an earlier release has none.
+            singles: (singles as number[][] | undefined)?.[n] ?? [],
             note: n === 0 ? note : '',
           })),
           ...choices.map((choice) => ({
@@ -174,6 +180,38 @@ export function stepSpot(spots: readonly BlindSpot[], from: number, arrow: Arrow
   const isWhole = (spot: BlindSpot | undefined) => spot !== undefined && spot.kind !== 'spot'
   const beside = spots[from + forward]
   return best === from && sideways && beside && (isWhole(here) || isWhole(beside)) ? from + forward : best
+}
+
+/** What is measured at once with the value at a place: of one instrument, from one view. Empty where it is no measure. */
+export function measuredWith(spot: BlindSpot, at: number): number[] {
+  const here = spot.asks[at]
+  if (!here || here.against || responseOf(here.response).form !== 'measure') return []
+  return [...spot.asks.keys()].filter((n) => {
+    const other = spot.asks[n]
+    return (
+      other &&
+      !other.against &&
+      other.view === here.view &&
+      (n === at ||
+        (responseOf(other.response).line !== null &&
+          responseOf(other.response).line?.[0] === responseOf(here.response).line?.[0]))
+    )
+  })
+}
+
+/** The sitting with what follows from what was measured at a site. */
+export function withWorkedOut(sitting: Sitting, at: SpotName, found: BlindSpot['worked_out']): Sitting {
+  return {
+    ...sitting,
+    panels: sitting.panels.map((panel) =>
+      isPanel(panel, at)
+        ? {
+            ...panel,
+            spots: panel.spots.map((spot) => (isSpot(spot, at) ? { ...spot, worked_out: found } : spot)),
+          }
+        : panel,
+    ),
+  }
 }
 
 export function countRead(panels: readonly BlindPanel[]): number {

@@ -19,7 +19,7 @@ const asked = (response: string, value: number | null = null): Ask => ({
   note: '',
 })
 const blind = (exposure: string, x_mm: number, value: number | null): BlindSpot => ({
-  exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm: 50, diameter_mm: 40, along_mm: 0, across_mm: 0,
+  exposure, kind: 'spot', place: 0, side: 'front', x_mm, y_mm: 50, diameter_mm: 40, along_mm: 0, across_mm: 0, worked_out: [],
   asks: [asked('grade', value)],
 }) // prettier-ignore
 
@@ -156,23 +156,32 @@ describe('a sitting', () => {
       code, turn: 0, species: 'beech', length_mm: 400, width_mm: 150, areas: [],
       spots: ['e0', 'e1'].map((id, n) => {
         const { asks, ...spot } = blind(id, 50 * n, null)
-        return { ...spot, values: asks.map((each) => each.value), are_beyond: [false], choices: [], note: '' }
+        return { ...spot, values: asks.map((each) => each.value), are_beyond: [false], singles: [[]], choices: [], note: '' }
       }),
     })),
   } // prettier-ignore
 
-  async function open() {
-    const stands = new Map<string, { value: number | null; is_beyond: boolean; note: string }>()
+  async function open(prompts = ['grade']) {
+    const stands = new Map<string, unknown>()
     vi.stubGlobal(
       'fetch',
       vi.fn(async (request: Request) => {
-        if (request.method === 'GET') return Response.json(sent)
+        if (request.method === 'GET')
+          return Response.json({
+            ...sent,
+            exposures: sent.exposures.map((test) => ({
+              ...test,
+              prompts: prompts.map((response) => ({ response, view: '' })),
+            })),
+          })
         const entry = await request.json()
         const key = `${entry.panel} ${entry.exposure}`
         stands.set(key, {
           value: entry.kind === 'grade' ? entry.value : null,
           is_beyond: false,
+          singles: entry.singles,
           note: entry.note ?? '',
+          worked_out: entry.response === 'colour-b' ? [{ response: 'delta-e00', view: '', value: 2.3 }] : [],
         })
         return Response.json(stands.get(key))
       }),
@@ -213,6 +222,22 @@ describe('a sitting', () => {
     made.answer(1)
     expect(made.said.value).toBe('Every spot at this look is graded.')
     expect(made.nRead.value).toBe(4)
+    await vi.waitFor(() => expect(made.queue.status).toBe('saved'))
+  })
+  it('keeps what an instrument gives at once, goes on behind it, and takes it back at once', async () => {
+    const made = await open(['colour-l', 'colour-a', 'colour-b', 'grade'])
+    const one = (value: number) => ({ value, singles: [value - 1, value + 1], isBeyond: false })
+    made.keepMeasured([one(70), one(8), one(25)])
+    expect(made.place.value).toEqual({ panel: 0, spot: 0, ask: 3 })
+    expect(made.spot.value?.asks.slice(0, 3).map((each) => [each.value, each.singles])).toEqual([
+      [70, [69, 71]],
+      [8, [7, 9]],
+      [25, [24, 26]],
+    ])
+    await vi.waitFor(() => expect(made.justMeasured.value?.panel).toBe('K7'))
+    expect(made.spot.value?.worked_out).toEqual([{ response: 'delta-e00', view: '', value: 2.3 }])
+    made.takeBack()
+    expect(made.spot.value?.asks.map((each) => each.value)).toEqual([null, null, null, null])
     await vi.waitFor(() => expect(made.queue.status).toBe('saved'))
   })
   it('takes back to what stood before, on the panel where it was', async () => {

@@ -11,11 +11,14 @@ describe('what a judge’s entries amount to, as the core has it', () => {
       at: 'seen_at' in each ? each.seen_at : undefined,
       value: 'value' in each ? each.value : undefined,
       is_beyond: 'is_beyond' in each ? each.is_beyond : undefined,
+      singles: 'singles' in each ? each.singles : undefined,
       note: 'note' in each ? each.note : undefined,
     })) as SpotEntry[]
     expect(standingReading(given)).toEqual({
       value: stands.value,
       is_beyond: 'is_beyond' in stands && stands.is_beyond,
+      // What a browser shows of nothing has no list of readings at all.
+      ...(stands.value === null ? {} : { singles: 'singles' in stands ? stands.singles : [] }),
       note: stands.note,
     })
   })

@@ -12,12 +12,14 @@ export interface SpotEntry {
   /** What an entry of the last release calls its value. */
   grade?: number
   is_beyond?: boolean
+  singles?: number[]
   note?: string
 }
 
 export interface StandingReading {
   value: number | null
   is_beyond: boolean
+  singles?: number[]
   note: string
 }
 
@@ -43,6 +45,7 @@ export function standingReading(
   return {
     value: last?.value ?? last?.grade ?? before.value,
     is_beyond: last ? (last.is_beyond ?? false) : before.is_beyond,
+    ...(last ? { singles: last.singles ?? [] } : before.singles ? { singles: before.singles } : {}),
     note: note ?? before.note,
   }
 }

@@ -10,12 +10,14 @@ import {
   countRead,
   isSpot,
   laidOut,
+  measuredWith,
   spotId,
   findAsk,
   nextUnread,
   stepSpot,
   withAsk,
   withEntries,
+  withWorkedOut,
   type Arrow,
   type Ask,
   type BlindPanel,
@@ -23,6 +25,7 @@ import {
   type Sitting,
   type SpotPlace,
 } from './model'
+import type { Measured } from '@/kit/answers/useMeasureTable'
 import { valueWords } from '@/kit/responses'
 import type { StandingReading } from './standing'
 
@@ -40,6 +43,8 @@ export interface Target {
 
 interface Done extends Target {
   client_id: string
+  /** What was kept at once goes back at once. */
+  at_once: string
   from: SpotPlace
   before: StandingReading
 }
@@ -76,6 +81,8 @@ export function useSitting(
   let sent: BenchEntry[] = []
   const place = ref<SpotPlace>({ panel: 0, spot: 0, ask: 0 })
   const said = ref('')
+  /** What followed from what was measured last, wherever the hands have moved on to since. */
+  const justMeasured = ref<{ panel: string; exposure: string; found: Schemas['WorkedOut'][] } | null>(null)
   const done: Done[] = []
 
   // The server's word stands, unless a later entry for the value is still on its way.
@@ -101,8 +108,13 @@ export function useSitting(
       sitting.value = withAsk(sitting.value, entry, {
         value: stands.value,
         is_beyond: stands.is_beyond,
+        singles: stands.singles,
         note: stands.note,
       })
+    if (sitting.value && isOurs && stands.worked_out.length) {
+      sitting.value = withWorkedOut(sitting.value, entry, stands.worked_out)
+      justMeasured.value = { panel: entry.panel, exposure: entry.exposure, found: stands.worked_out }
+    }
     if (isOurs && stands.elsewhere)
       said.value = `Another device of yours gave ${entry.panel} ${valueWords(entry.response ?? '', stands.elsewhere.value)}; both are kept, ${
         stands.elsewhere.stands ? 'and that one, seen later, stands' : 'and this one, seen later, stands'
@@ -161,7 +173,8 @@ export function useSitting(
   function enter(
     kind: BenchEntry['kind'],
     at: Target,
-    values: { value?: number; is_beyond?: boolean; note?: string; undoes?: string },
+    values: Pick<BenchEntry, 'value' | 'is_beyond' | 'singles' | 'note' | 'undoes'>,
+    at_once = '',
   ): void {
     if (!sitting.value) return
     const before = standing(at)
@@ -170,8 +183,14 @@ export function useSitting(
       done.push({
         ...at,
         client_id,
+        at_once: at_once || client_id,
         from: { ...place.value },
-        before: { value: before.value, is_beyond: before.is_beyond, note: before.note },
+        before: {
+          value: before.value,
+          is_beyond: before.is_beyond,
+          singles: before.singles ?? [],
+          note: before.note,
+        },
       })
     queue.add({
       client_id,
@@ -195,7 +214,27 @@ export function useSitting(
     if (!at || !ask.value) return
     enter('grade', at, { value, ...(isBeyond ? { is_beyond: true } : {}) })
     put(at, { value, is_beyond: isBeyond, note: ask.value.note })
-    const code = at.panel
+    goOn(at.panel)
+  }
+
+  /** Keep what was measured at once, value by value, and go on. */
+  function keepMeasured(values: readonly Measured[]): void {
+    const first = target()
+    if (!first || !spot.value) return
+    const together = crypto.randomUUID()
+    const asks = measuredWith(spot.value, place.value.ask).map((n) => spot.value?.asks[n])
+    asks.forEach((one, n) => {
+      const kept = values[n]
+      if (!one || !kept) return
+      const at = { ...first, response: one.response, view: one.view }
+      const { value, singles, isBeyond } = kept
+      enter('grade', at, { value, singles, ...(isBeyond ? { is_beyond: true } : {}) }, together)
+      put(at, { value, singles, is_beyond: isBeyond, note: one.note })
+    })
+    goOn(first.panel)
+  }
+
+  function goOn(code: string): void {
     const next = nextUnread(panels.value, place.value)
     said.value = next ? '' : 'Every spot at this look is graded.'
     if (next) {
@@ -218,11 +257,15 @@ export function useSitting(
       said.value = 'Nothing of this sitting is left to take back. Grade the spot again to correct it.'
       return
     }
-    const { from, before, client_id, ...at } = last
-    place.value = from
-    enter('take_back', at, { undoes: client_id })
-    put(at, before)
-    said.value = `Taken back on panel ${at.panel}.`
+    let undone: Done | undefined = last
+    while (undone) {
+      const { from, before, client_id, at_once: together, ...at }: Done = undone
+      place.value = from
+      enter('take_back', at, { undoes: client_id })
+      put(at, before)
+      undone = done.at(-1)?.at_once === together ? done.pop() : undefined
+    }
+    said.value = `Taken back on panel ${last.panel}.`
   }
 
   function move(arrow: Arrow): void {
@@ -273,7 +316,9 @@ export function useSitting(
     load,
     target,
     noteTarget,
+    justMeasured,
     answer,
+    keepMeasured,
     note,
     takeBack,
     move,

@@ -7,5 +7,7 @@ export interface Ask {
   isSwapped?: boolean
   value: number | null
   is_beyond: boolean
+  /** The readings of an instrument of which it is the mean. */
+  singles?: number[]
   note: string
 }

@@ -101,7 +101,7 @@ def sites_at(
 
 @dataclass(frozen=True, kw_only=True)
 class CannotBeHad:
-    """What is not read yet and can never be read once a panel has met a test."""
+    """What is not read yet and can never be read once a panel has met a test, or was coated."""
 
     panel: str
     test: str
@@ -113,38 +113,43 @@ class CannotBeHad:
 def cannot_be_had(
     test: Test,
     looks: Iterable[Look],
-    sites: Iterable[SiteAt],
+    panels: Iterable[str],
     read: Collection[tuple[str, str, str, str]],
+    *,
+    after: str = BEFORE,
 ) -> Iterator[CannotBeHad]:
-    """What is to be read just before a test and was not, on the panels that have not met it yet.
+    """What is to be read just before a test, or on the bare wood, and was not.
 
     Parameters
     ----------
     test : Test
     looks : iterable of Look
         The test's.
-    sites : iterable of SiteAt
-        Those of the test.
+    panels : iterable of str
+        Codes of those that have not met it yet, or carry no coat yet.
     read : collection of (panel, test, look, response)
         What was read, by whoever.
+    after : str
+        ``"before"`` for what is read just before the first act, ``"bare"`` for what is read before the first coat.
     """
     readers: tuple[Reader, ...] = ("hands", "judges")
-    before = [look for look in looks if look.after == BEFORE]
-    for site in sites:
-        if site.is_met:
-            continue
+    before = [look for look in looks if look.after == after]
+    for panel in panels:
         for look in before:
             for by in readers:
                 missing = [
                     prompt.response
                     for prompt in prompts_at(test, look, by)
-                    if (site.panel, test.id, look.id, prompt.response) not in read
+                    if (panel, test.id, look.id, prompt.response) not in read
                 ]
                 if missing:
-                    names = dict.fromkeys(RESPONSES[response].name.lower() for response in missing)
-                    yield CannotBeHad(
-                        panel=site.panel, test=test.id, look=look.id, by=by, what=", ".join(names)
-                    )
+                    names = dict.fromkeys(_small(RESPONSES[response].name) for response in missing)
+                    yield CannotBeHad(panel=panel, test=test.id, look=look.id, by=by, what=", ".join(names))
+
+
+def _small(name: str) -> str:
+    """A name within a sentence: its symbol keeps its letter."""
+    return name[:1].lower() + name[1:]
 
 
 def _ready_s(group: PanelGroup, panel: str, book: DoneBook) -> float | None:

@@ -145,7 +145,7 @@ class ReadingEntry:
     """One key press for one spot at one look: a value, or more than it, a note, or the last one taken back.
 
     ``seen_at`` is when it was seen, where that was kept; ``id`` what it is known by, and ``undoes`` of a take-back the id of what
-    it undoes, empty for the last one left.
+    it undoes, empty for the last one left. ``singles`` are the single readings of an instrument of which the value is the mean.
     """
 
     entry: ReadingEntryKind
@@ -155,16 +155,18 @@ class ReadingEntry:
     is_beyond: bool = False
     note: str = ""
     seen_at: datetime | None = None
+    singles: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
 class StandingReading:
-    """What stands on a spot at a look, and when its value was seen."""
+    """What stands on a spot at a look, when its value was seen, and of which single readings it is the mean."""
 
     value: float | None = None
     is_beyond: bool = False
     note: str = ""
     seen_at: datetime | None = None
+    singles: tuple[float, ...] = ()
 
 
 def standing_reading(entries: Iterable[ReadingEntry]) -> StandingReading:
@@ -187,6 +189,7 @@ def standing_reading(entries: Iterable[ReadingEntry]) -> StandingReading:
         is_beyond=bool(values) and values[-1].is_beyond,
         note=notes[-1] if notes else "",
         seen_at=values[-1].seen_at if values else None,
+        singles=values[-1].singles if values else (),
     )
 
 

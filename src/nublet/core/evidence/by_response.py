@@ -12,7 +12,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from statistics import median
 
-from nublet.core.evidence.analysis import Analysis, analyse
+from nublet.core.evidence.analysis import CONTROL_NAMES, Analysis, analyse
 from nublet.core.evidence.readings import Reading
 from nublet.core.protocols.derived import ReadValue, derive
 from nublet.core.protocols.looks import Look
@@ -25,7 +25,7 @@ class PieceRow:
     """One reading of a trial, and what its panel or slip carries. Of a preference ``against`` is the other piece's build-up.
 
     ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read; ``is_beyond`` says that
-    the value was not reached while it was watched.
+    the value was not reached while it was watched; ``singles`` are the readings of an instrument of which it is the mean.
     """
 
     piece: str
@@ -41,6 +41,7 @@ class PieceRow:
     against: str = ""
     left_out: str | None = None
     is_beyond: bool = False
+    singles: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -338,7 +339,9 @@ def _derived(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
         if row.value is not None and row.left_out is None and not row.against
     ]
     found = []
-    for each in derive(values, protocol):
+    for each in derive(
+        values, protocol, bare=bare_beside((row.piece, row.board, row.system) for row in rows)
+    ):
         if each.value is None:
             continue
         piece = about[each.panel]
@@ -349,3 +352,27 @@ def _derived(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
             )
         )  # fmt: skip
     return found
+
+
+def bare_beside(pieces: Iterable[tuple[str, str, str]]) -> dict[str, list[str]]:
+    """Which bare pieces stand beside each piece on its board.
+
+    Parameters
+    ----------
+    pieces : iterable of (piece, board, system)
+
+    Examples
+    --------
+    >>> bare_beside([("K7", "1", "Marrowby Tung"), ("C4", "1", "Bare control"), ("H2", "2", "Marrowby Tung")])
+    {'K7': ['C4'], 'H2': []}
+    """
+    all_of_them = dict.fromkeys(pieces)
+    bare: dict[str, list[str]] = defaultdict(list)
+    for piece, board, system in all_of_them:
+        if system.lower() in CONTROL_NAMES:
+            bare[board].append(piece)
+    return {
+        piece: list(bare.get(board, ()))
+        for piece, board, system in all_of_them
+        if system.lower() not in CONTROL_NAMES
+    }

@@ -59,6 +59,7 @@ class Given:
     view: str = ""
     against: str = ""
     is_beyond: bool = False
+    singles: tuple[float, ...] = ()
     left_out: str | None = None
 
 
@@ -140,11 +141,12 @@ def _rows_at(
         *,
         is_beyond: bool = False,
         left_out: str | None = None,
+        singles: tuple[float, ...] = (),
     ) -> PieceRow:
         return PieceRow(
             piece=spot.piece, system=spot.system, board=spot.board, species=spot.species or None, test=spot.test,
             look=asked.look.id, response=response, value=value, judge=judge, view=view, against=against,
-            is_beyond=is_beyond, left_out=left_out,
+            is_beyond=is_beyond, left_out=left_out, singles=singles,
         )  # fmt: skip
 
     for prompt in asked.prompts:
@@ -156,7 +158,9 @@ def _rows_at(
             beyond = any(each.is_beyond for each in found)
             mean = sum(values) / len(values) if values else None
             why = found[0].left_out if found else None
-            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond, left_out=why)
+            # Of a mean over two pairs of hands neither's single readings are the ones.
+            singles = found[0].singles if len(found) == 1 else ()
+            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond, left_out=why, singles=singles)
             continue
         by_judge = {each.judge.number: each for each in found}
         for judge in judges:

@@ -12,7 +12,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from nublet.core.errors import ReadingsError
-from nublet.core.measuring.colour import delta_e00, hue_degrees
+from nublet.core.measuring.colour import Lab, delta_e00, hue_degrees
 from nublet.core.measuring.gloss import gloss_kept_pct
 from nublet.core.measuring.weights import ring_area_m2
 from nublet.core.protocols.looks import Look
@@ -146,10 +146,19 @@ def derived_of(test: Test) -> tuple[Response, ...]:
     )
 
 
-def derive(values: Iterable[ReadValue], protocol: Protocol) -> list[DerivedValue]:
+def derive(
+    values: Iterable[ReadValue], protocol: Protocol, *, bare: Mapping[str, Sequence[str]] | None = None
+) -> list[DerivedValue]:
     """Work out all that can be from what was read, test by test and panel by panel; ladders by the look that verdicts go by.
 
     Readings of one panel at one look by several judges are averaged first, except stages, which each judge tells for himself.
+
+    Parameters
+    ----------
+    values : iterable of ReadValue
+    protocol : Protocol
+    bare : mapping of str to sequence of str, optional
+        By panel the bare panels of its own board, against whose colour at the same look its own is held. A bare panel has none.
 
     Raises
     ------
@@ -166,6 +175,8 @@ def derive(values: Iterable[ReadValue], protocol: Protocol) -> list[DerivedValue
     for (panel, test_id), rows in by_place.items():
         test = tests[test_id]
         looks = {look.id: look for look in protocol.looks_of(test)}
+        beside = [row for other in (bare or {}).get(panel, ()) for row in by_place.get((other, test_id), ())]
+        found += _against_bare(panel, test, rows, beside, looks)
         found += _colours(panel, test, rows, looks)
         found += _glosses(panel, test, rows, looks)
         found += _uptakes(panel, test, rows, looks)
@@ -197,12 +208,38 @@ def _later(looks: Mapping[str, Look], have: Iterable[tuple[str, str]]) -> list[t
     return [key for key in have if key[0] in looks and not looks[key[0]].is_before]
 
 
+def _labs(rows: Iterable[ReadValue]) -> dict[tuple[str, str], Lab]:
+    """Whole colours by look and view."""
+    listed = list(rows)
+    parts = [_means(listed, part) for part in RESPONSES["colour"].parts]
+    have = [key for key in parts[0] if all(key in part for part in parts)]
+    return {key: (parts[0][key], parts[1][key], parts[2][key]) for key in have}
+
+
+def _against_bare(
+    panel: str, test: Test, rows: Sequence[ReadValue], beside: Sequence[ReadValue], looks: Mapping[str, Look]
+) -> list[DerivedValue]:
+    """How far a panel's colour is from that of its board's bare wood, seen at the same look from the same view."""
+    own, wood = _labs(rows), _labs(beside)
+    return [
+        DerivedValue(
+            panel=panel,
+            test=test.id,
+            look=look,
+            view=view,
+            response="delta-e00-bare",
+            value=RESPONSES["delta-e00-bare"].rounded(delta_e00(wood[look, view], own[look, view])),
+        )
+        for look, view in _later(looks, own)
+        if (look, view) in wood
+    ]
+
+
 def _colours(
     panel: str, test: Test, rows: Sequence[ReadValue], looks: Mapping[str, Look]
 ) -> list[DerivedValue]:
-    parts = [_means(rows, part) for part in RESPONSES["colour"].parts]
-    have = [key for key in parts[0] if all(key in part for part in parts)]
-    colours = {key: (parts[0][key], parts[1][key], parts[2][key]) for key in have}
+    colours = _labs(rows)
+    have = list(colours)
     found = []
     for key in _later(looks, have):
         look, view = key

@@ -17,15 +17,15 @@ _known: Callable[..., Response] = partial(Response, form="known", weighed=("know
 _COLOURIMETER = "colourimeter"
 _L = _measure(
     id="colour-l", name="Lightness L*", noun="L*", lowest=0, highest=100, unlikely=(5, 97), resolution=0.01, decimals=2, n_readings=3,
-    instrument=_COLOURIMETER,
+    instrument=_COLOURIMETER, line=("colour", "l"),
 )  # fmt: skip
 _A = _measure(
     id="colour-a", name="Red and green a*", noun="a*", lowest=-128, highest=128, unlikely=(-15, 40), resolution=0.01, decimals=2,
-    n_readings=3, instrument=_COLOURIMETER,
+    n_readings=3, instrument=_COLOURIMETER, line=("colour", "a"),
 )  # fmt: skip
 _B = _measure(
     id="colour-b", name="Yellow and blue b*", noun="b*", lowest=-128, highest=128, unlikely=(-10, 60), resolution=0.01, decimals=2,
-    n_readings=3, instrument=_COLOURIMETER,
+    n_readings=3, instrument=_COLOURIMETER, line=("colour", "b"),
 )  # fmt: skip
 COLOUR = Response(
     id="colour", name="Colour", noun="colour", form="group", parts=(_L.id, _A.id, _B.id), weighed=("parts",), instrument=_COLOURIMETER
@@ -46,13 +46,14 @@ def _gloss(degrees: int, top: float) -> Response:
         decimals=1,
         n_readings=3,
         instrument="gloss meter",
+        line=("gloss", f"g{degrees}"),
     )
 
 
 _GLOSSES = (_gloss(20, 95), _gloss(60, 100), _gloss(85, 105))
 WEIGHT = _measure(
     id="weight", name="Weight", noun="weight", unit="g", lowest=0.001, highest=50_000, unlikely=(1, 10_000), resolution=0.01,
-    decimals=3, instrument="balance",
+    decimals=3, instrument="balance", line=("balance", "g"),
 )  # fmt: skip
 SOAK_IN = _measure(
     id="soak-in", name="Time to soak in", noun="time", unit="min", better="high", lowest=0, highest=1440, unlikely=(0, 240),
@@ -74,6 +75,10 @@ ROUGHNESS = _measure(
 _COLOUR_PARTS = COLOUR.parts
 DELTA_E00 = _derived(
     id="delta-e00", name="Colour change ΔE00", noun="ΔE00", better="low", lowest=0, highest=200, decimals=3, derived_from=_COLOUR_PARTS
+)  # fmt: skip
+# What the finish gives or keeps from the wood, at one age of both: the bare panel has darkened too.
+DELTA_E00_BARE = _derived(
+    id="delta-e00-bare", name="Colour against bare wood ΔE00", noun="ΔE00", lowest=0, highest=200, decimals=3, derived_from=_COLOUR_PARTS
 )  # fmt: skip
 DELTA_L = _derived(
     id="delta-l", name="Lighter or darker ΔL*", noun="ΔL*", lowest=-100, highest=100, decimals=3, derived_from=("colour-l",)
@@ -124,7 +129,7 @@ SHARE_PREFERRED = _derived(
 
 MEASURES = (_L, _A, _B, COLOUR, *_GLOSSES, WEIGHT, SOAK_IN, MOISTURE, THICKNESS, ROUGHNESS)
 DERIVED = (
-    DELTA_E00, DELTA_L, DELTA_B, HUE, *RETENTIONS, UPTAKE, HIGHEST_STEP, MINUTES_TO_TOUCH_DRY, MINUTES_TO_HARD, SHARE_PREFERRED,
+    DELTA_E00, DELTA_E00_BARE, DELTA_L, DELTA_B, HUE, *RETENTIONS, UPTAKE, HIGHEST_STEP, MINUTES_TO_TOUCH_DRY, MINUTES_TO_HARD, SHARE_PREFERRED,
 )  # fmt: skip
 KNOWN = (
     _known(id="price", name="Price a square metre", noun="price", better="low"),

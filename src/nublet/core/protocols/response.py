@@ -77,6 +77,8 @@ class Response:
         How many readings make one value.
     instrument : str
         What gives it, in words; empty for eyes and fingers.
+    line : (str, str) or None
+        Kind of the instrument that can be read for it, and what it is called on that instrument's line.
     may_exceed : bool
         Whether "longer than" can be said of it.
     passes_from : float or None
@@ -109,6 +111,7 @@ class Response:
     resolution: float | None = None
     n_readings: int = 1
     instrument: str = ""
+    line: tuple[str, str] | None = None
     may_exceed: bool = False
 
     @property

@@ -60,6 +60,12 @@ def view_bench(person: Person) -> BenchFacts:
     )
 
 
+def instruments_of(shop_id: int) -> tuple[str, ...]:
+    """Kinds of the instruments that are set up. One query."""
+    rows = InstrumentAddress.objects.filter(shop=shop_id).order_by("kind")
+    return tuple(rows.values_list("kind", flat=True))
+
+
 def read_instrument(person: Person, kind: str) -> InstrumentReading:
     """Ask one of the shop's instruments for a reading.
 

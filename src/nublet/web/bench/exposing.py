@@ -16,13 +16,13 @@ from nublet.core.protocols.tests import Protocol
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
+from nublet.web.bench.bench_selectors import instruments_of
 from nublet.web.bench.exposing_panels import ExposedPanel, panels_of
 from nublet.web.bench.findings import Missed, find_missed
 from nublet.web.bench.looks_seen import values_read
 from nublet.web.bench.models import (
     BenchPlan,
     Hands,
-    InstrumentAddress,
     PlannedOperation,
     Pour,
     ShopBench,
@@ -144,11 +144,7 @@ def view_exposing(person: Person, trial: Trial, *, meeting: str = "", work: int 
         block_tolerance_c=BLOCK_TOLERANCE_C,
         hands=tuple(active_hands(trial.shop_id)),
         is_judge=trial.judges.filter(pk=person.pk).exists(),
-        instruments=tuple(
-            InstrumentAddress.objects.filter(shop=trial.shop_id)
-            .order_by("kind")
-            .values_list("kind", flat=True)
-        ),
+        instruments=instruments_of(trial.shop_id),
         tests=exposed_tests(protocol, ways),
         meetings=tuple(meetings),
         meeting="" if chosen is None else chosen.id,
@@ -287,8 +283,12 @@ def _cannot_be_had(
 ) -> Iterable[CannotBeHad]:
     """What is still to be read before the meeting's panels have met its test. One query."""
     test = protocol.test(meeting.test)
-    own = [site for site in sites if site.test == test.id and site.panel in meeting.panels]
-    return cannot_be_had(test, protocol.looks_of(test), own, values_read(trial, test.id))
+    own = [
+        site.panel
+        for site in sites
+        if site.test == test.id and site.panel in meeting.panels and not site.is_met
+    ]
+    return cannot_be_had(test, protocol.looks_of(test), own, values_read(trial, [test.id]))
 
 
 def _left_out(trial: Trial) -> Iterable[LeftOutSpot]:

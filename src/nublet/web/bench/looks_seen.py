@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
+from nublet.core.bench.sitting import CannotBeHad, cannot_be_had
+from nublet.core.protocols.looks import BARE
 from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.bench.adapters import BenchLog, key_of
 from nublet.web.bench.models import PanelWork
 from nublet.web.bench.signals import asks_what_was_seen, asks_which_values_were_read
-from nublet.web.designs.models import TrialPanel
+from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
@@ -24,10 +27,35 @@ def looks_seen(trial: Trial) -> dict[SeenKey, datetime]:
     return {key: at for _, seen in answers for key, at in (seen or {}).items()}
 
 
-def values_read(trial: Trial, test: str) -> set[tuple[str, str, str, str]]:
-    """What was read of a test: panel's code, test, look and response."""
-    answers: list[tuple[Any, Any]] = asks_which_values_were_read.send(Trial, trial=trial, test=test)
+def values_read(trial: Trial, tests: Sequence[str]) -> set[tuple[str, str, str, str]]:
+    """What was read of some tests: panel's code, test, look and response."""
+    answers: list[tuple[Any, Any]] = asks_which_values_were_read.send(Trial, trial=trial, tests=tests)
     return {key for _, found in answers for key in found or ()}
+
+
+def wanted_on_bare_wood(trial: Trial, codes: Collection[str]) -> tuple[CannotBeHad, ...]:
+    """What is to be read on the bare wood of some panels and was not: once they are coated it cannot be had. Two queries at most."""
+    protocol = protocol_of(trial)
+    tests = [test for test in protocol.tests if any(look.after == BARE for look in protocol.looks_of(test))]
+    if not tests or not codes:
+        return ()
+    carried = set(
+        TrialSpot.objects.filter(panel__trial=trial, panel__code__in=codes, left_out_at__isnull=True)
+        .values_list("panel__code", "exposure")
+        .distinct()
+    )
+    read = values_read(trial, [test.id for test in tests])
+    return tuple(
+        each
+        for test in tests
+        for each in cannot_be_had(
+            test,
+            protocol.looks_of(test),
+            sorted(code for code in codes if (code, test.id) in carried),
+            read,
+            after=BARE,
+        )
+    )
 
 
 def with_looks_seen(log: BenchLog, trial: Trial) -> BenchLog:

@@ -10,6 +10,7 @@ from uuid import UUID
 from zoneinfo import ZoneInfo
 
 from nublet.core.bench.keys import WorkKey
+from nublet.core.bench.sitting import CannotBeHad
 from nublet.core.bench.windows import Window
 from nublet.core.errors import PlanError
 from nublet.core.materials.mixes import Amount
@@ -20,15 +21,15 @@ from nublet.core.protocols.tests import Test
 from nublet.web.bench import clock
 from nublet.web.bench.adapters import BenchLog, key_of, log_of
 from nublet.web.bench.bench_actions import active_hands, bench_of
+from nublet.web.bench.bench_selectors import instruments_of
 from nublet.web.bench.beside import MovedIn, TrialBeside, moved_in, trials_beside
 from nublet.web.bench.cups import CupAhead, Kitchen, cups_ahead, kitchen_of
 from nublet.web.bench.far import FarDate, far_dates_of
 from nublet.web.bench.findings import Missed, find_missed
-from nublet.web.bench.looks_seen import look_meant, with_looks_seen
+from nublet.web.bench.looks_seen import look_meant, wanted_on_bare_wood, with_looks_seen
 from nublet.web.bench.models import (
     BenchPlan,
     Hands,
-    InstrumentAddress,
     Mix,
     PanelWork,
     PlannedOperation,
@@ -143,6 +144,7 @@ class DaysView:
     others: tuple[OtherWork, ...]
     beside: tuple[TrialBeside, ...]
     moved: tuple[MovedIn, ...]
+    cannot_be_had: tuple[CannotBeHad, ...]
 
 
 def view_days(
@@ -159,8 +161,7 @@ def view_days(
     """
     bench = bench_of(trial.shop)
     zone = ZoneInfo(bench.time_zone)
-    now = clock.now()
-    plan = standing_plan(trial)
+    now, plan = clock.now(), standing_plan(trial)
     logged = None if plan is None else log_of(plan)
     log = None if logged is None else with_looks_seen(logged, trial)
     works = {} if log is None else {key_of(row): row for row in log.works}
@@ -202,12 +203,20 @@ def view_days(
         missed=() if logged is None else tuple(find_missed(logged, trial, logged.codes)),
         far=() if log is None else far_dates_of(trial, log, rows, names),
         n_logged=len(works),
-        instruments=_instruments(trial.shop_id),
+        instruments=instruments_of(trial.shop_id),
         others=_others(trial, shown_days[0].opens_at, shown_days[-1].closes_at, zone),
         beside=trials_beside(trial, plan, now),
         moved=() if plan is None else moved_in(plan),
+        cannot_be_had=wanted_on_bare_wood(trial, _not_coated_yet(shown, works)),
         n_left_open=sum(row.end_at < now and not is_done(row, works) for row in rows),
     )
+
+
+def _not_coated_yet(shown: Iterable[OperationView], works: Mapping[WorkKey, PanelWork]) -> set[str]:
+    """Codes of the panels that are to be coated on the days shown and carry no coat yet."""
+    coated = {row.panel.code for row in works.values() if row.kind == "coat"}
+    codes = {turn.code for each in shown if each.row.kind == "coat" for turn in each.turns}
+    return codes - coated
 
 
 def _wanted(
@@ -235,12 +244,6 @@ def _standing_mixes(trial: Trial) -> tuple[Mix, ...]:
     """The trial's latest mixes that are not emptied. One query."""
     rows = Mix.objects.filter(trial=trial, emptied_at__isnull=True).select_related("batch")
     return tuple(rows.order_by("-pk")[:30])
-
-
-def _instruments(shop_id: int) -> tuple[str, ...]:
-    """Kinds of the instruments that are set up. One query."""
-    rows = InstrumentAddress.objects.filter(shop=shop_id).order_by("kind")
-    return tuple(rows.values_list("kind", flat=True))
 
 
 def operations_of(trial: Trial) -> tuple[BenchPlan | None, list[PlannedOperation], WorkNames]:

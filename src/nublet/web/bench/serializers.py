@@ -7,6 +7,7 @@ from typing import Any, get_args
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from nublet.core.bench.sitting import CannotBeHad
 from nublet.core.materials.cautions import CAUTIONS
 from nublet.core.measuring.applied import AppliedWeight
 from nublet.core.planning.chains import Kind
@@ -202,6 +203,7 @@ class LaneSerializer(serializers.Serializer[Any]):
 
 
 OtherWorkSerializer = shown(OtherWork)
+CannotBeHadSerializer = shown(CannotBeHad)
 FarDateSerializer = shown(FarDate)
 
 
@@ -232,6 +234,7 @@ class DaysSerializer(serializers.Serializer[Any]):
     others = OtherWorkSerializer(many=True)
     beside = TrialBesideSerializer(many=True)
     moved = MovedInSerializer(many=True)
+    cannot_be_had = CannotBeHadSerializer(many=True)
     instruments = serializers.ListField(child=serializers.ChoiceField(choices=INSTRUMENT_KINDS))
 
     def get_is_designed(self, view: Any) -> bool:

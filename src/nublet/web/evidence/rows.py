@@ -70,9 +70,9 @@ def _given(trial: Trial) -> Iterator[Given]:
     """What was read, as it stands; a second time that came round unannounced tells of the reader, not of the panel. One query."""
     is_far = far_from_its_time(trial)
     rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False, turn=0)
-    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, seen_at in rows.values_list(
+    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, singles, seen_at in rows.values_list(
         "spot", "spot__panel__code", "spot__exposure", "look", "response", "view", "against", "judge",
-        "judge__display_name", "value", "is_beyond", "seen_at",
+        "judge__display_name", "value", "is_beyond", "singles", "seen_at",
     ):  # fmt: skip
         yield Given(
             spot=spot,
@@ -83,6 +83,7 @@ def _given(trial: Trial) -> Iterator[Given]:
             judge=Judge(number=judge, name=name),
             value=float(value or 0),
             is_beyond=is_beyond,
+            singles=tuple(singles),
             left_out=FAR_FROM_ITS_TIME if is_far(code, test, look, seen_at) == "spoiled" else None,
         )
 

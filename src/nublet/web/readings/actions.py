@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
 from typing import cast
@@ -14,6 +14,7 @@ from django.http import Http404
 from nublet.core.bench.standing import ReadingEntry as CoreEntry
 from nublet.core.bench.standing import ReadingEntryKind, standing_reading
 from nublet.core.errors import ReadingsError
+from nublet.core.measuring.singles import mean_of_singles
 from nublet.core.protocols.looks import Look, Reader
 from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
 from nublet.core.protocols.responses import RESPONSES, Response
@@ -24,6 +25,7 @@ from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.people.policies import may
 from nublet.web.readings.due import check_seen
+from nublet.web.readings.measured import WorkedOut, worked_out
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 from nublet.web.readings.order import READERS
 from nublet.web.readings.selectors import check_started
@@ -37,7 +39,8 @@ class BenchEntry:
 
     ``place`` is the section's number on the panel, 0 on an undivided one. ``response`` and ``view`` say which value; without
     them it is the first that is asked for at the look. Of a choice between two pieces ``against`` is the other's code.
-    ``is_beyond`` says that it is more than the value. ``judge`` is whose it is, where the browser says so: nobody else's session
+    ``is_beyond`` says that it is more than the value; ``singles`` are the readings of an instrument of which the value is the mean,
+    which is worked out here. ``judge`` is whose it is, where the browser says so: nobody else's session
     may bring it. ``at`` is when it was seen, by the server's clock as the device kept it, by default now; ``turn`` is 1 where the
     site came round a second time; ``undoes`` is the entry that a take-back undoes.
     """
@@ -53,6 +56,7 @@ class BenchEntry:
     against: str = ""
     value: float | None = None
     is_beyond: bool = False
+    singles: tuple[float, ...] = ()
     note: str = ""
     judge: int | None = None
     at: datetime | None = None
@@ -63,11 +67,16 @@ class BenchEntry:
 
 @dataclass(frozen=True, kw_only=True)
 class EnteredReading:
-    """What stands after an entry; ``elsewhere`` where another of the reader's devices gave a value too: the later seen stands."""
+    """What stands after an entry; ``elsewhere`` where another of the reader's devices gave a value too: the later seen stands.
+
+    ``worked_out`` is what follows from it for the hands that measured it.
+    """
 
     value: float | None
     is_beyond: bool
+    singles: tuple[float, ...]
     note: str
+    worked_out: tuple[WorkedOut, ...] = ()
     elsewhere: ElsewhereValue | None = None
 
 
@@ -118,6 +127,9 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     response, view = _asked(trial, spot, entry, mine)
     where = f"panel {entry.panel}"
     if entry.kind == EntryKind.GRADE:
+        if entry.singles:
+            mean = mean_of_singles(entry.singles, response, where=where)
+            entry = replace(entry, value=mean.value)
         if entry.value is None:
             raise ReadingsError(f"A {response.noun} is missing. {response.say_range()}", field="value")
         response.check(entry.value, field="value", where=where)
@@ -138,7 +150,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     if earlier is not None:
         if earlier.reading_id != reading.pk or not _says_the_same(earlier, entry, response):
             raise ConflictError("This entry's id belongs to another entry. Reload the page and grade again.")
-        return _entered(reading, entry)
+        return _entered(trial, spot, reading, entry)
     is_value = entry.kind == EntryKind.GRADE
     # A clock that runs ahead is no reason to refuse what was seen.
     seen_at = min(entry.at or clock.now(), clock.now())
@@ -150,6 +162,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
         response=response.id,
         value=_kept(entry.value, response) if is_value else None,
         is_beyond=is_value and entry.is_beyond,
+        singles=list(entry.singles) if is_value else [],
         note=entry.note.strip() if entry.kind == EntryKind.NOTE else "",
         client_id=entry.client_id,
         seen_at=seen_at,
@@ -159,11 +172,12 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     standing = standing_reading(to_entry(each) for each in reading.entries.order_by("pk"))
     reading.value, reading.note = _kept(standing.value, response), standing.note
     reading.is_beyond, reading.seen_at = standing.is_beyond, standing.seen_at
+    reading.singles = list(standing.singles)
     reading.save()
-    return _entered(reading, entry)
+    return _entered(trial, spot, reading, entry)
 
 
-def _entered(reading: Reading, entry: BenchEntry) -> EnteredReading:
+def _entered(trial: Trial, spot: TrialSpot, reading: Reading, entry: BenchEntry) -> EnteredReading:
     """What stands, and what another of the reader's devices said."""
     other = None
     if entry.kind == EntryKind.GRADE and entry.device:
@@ -176,13 +190,28 @@ def _entered(reading: Reading, entry: BenchEntry) -> EnteredReading:
     return EnteredReading(
         value=None if reading.value is None else float(reading.value),
         is_beyond=reading.is_beyond,
+        singles=tuple(reading.singles),
         note=reading.note,
+        worked_out=_follows(trial, spot, reading),
         elsewhere=None
         if other is None or other.value is None
         else ElsewhereValue(
             value=float(other.value), seen_at=other.seen_at, stands=other.seen_at == reading.seen_at
         ),
     )
+
+
+def _follows(trial: Trial, spot: TrialSpot, reading: Reading) -> tuple[WorkedOut, ...]:
+    """What follows from a measure that the hands took; nothing from what a judge gave."""
+    protocol = protocol_of(trial)
+    test = protocol.test(spot.exposure)
+    look = _look_of(protocol, test, reading.look)
+    if Prompt(response=reading.response, view=reading.view) not in prompts_at(test, look, "hands"):
+        return ()
+    # What follows is told of the bare wood's board: only those who keep the key have hands.
+    if not may(reading.judge, READERS["hands"]):
+        return ()
+    return worked_out(trial, protocol, test).get((spot.panel.code, spot.place, reading.look), ())
 
 
 def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response) -> bool:
@@ -202,6 +231,7 @@ def to_entry(row: ReadingEntry) -> CoreEntry:
         value=value,
         is_beyond=row.is_beyond,
         note=row.note,
+        singles=tuple(row.singles),
         seen_at=row.seen_at,
         undoes="" if row.undoes is None else str(row.undoes),
     )

@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nublet.core.measuring.singles import MOST_SINGLES
 from nublet.core.protocols.prompts import Prompt
 from nublet.web.api.errors import ProblemSerializer
 from nublet.web.api.parsing import NumberField
@@ -72,6 +73,9 @@ class EntrySerializer(serializers.Serializer[Any]):
     # What a browser of the last release still has waiting.
     grade = NumberField(required=False, allow_null=True, write_only=True)
     is_beyond = serializers.BooleanField(required=False, default=False)
+    singles = serializers.ListField(
+        child=NumberField(), required=False, default=list, max_length=MOST_SINGLES
+    )
     at = serializers.DateTimeField(required=False, allow_null=True)
     turn = serializers.IntegerField(required=False, min_value=0, max_value=1, default=0)
     undoes = serializers.UUIDField(required=False, allow_null=True)
@@ -81,7 +85,8 @@ class EntrySerializer(serializers.Serializer[Any]):
     def validate(self, fields: dict[str, Any]) -> dict[str, Any]:
         """One name for the value."""
         earlier = fields.pop("grade", None)
-        return {**fields, "value": fields.get("value", earlier)}
+        singles = tuple(fields.get("singles") or ())
+        return {**fields, "value": fields.get("value", earlier), "singles": singles}
 
 
 StandingReadingSerializer = shown(EnteredReading, name="StandingReading")

@@ -42,6 +42,8 @@ class Reading(models.Model):
     turn = models.PositiveSmallIntegerField(default=0, db_default=0)
     value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
     is_beyond = models.BooleanField(default=False, db_default=False)
+    # The single readings of an instrument of which the value is the mean; empty where it was given as one number.
+    singles = models.JSONField(default=list, blank=True)
     note = models.TextField(blank=True)
     # When the standing value was seen, by the server's clock as the reader's device kept it; empty while there is none.
     seen_at = models.DateTimeField(null=True)
@@ -77,6 +79,7 @@ class ReadingEntry(models.Model):
     response = models.CharField(max_length=30, default=GRADE.id, db_default=GRADE.id)
     value = models.DecimalField(max_digits=_DIGITS, decimal_places=_DECIMALS, null=True)
     is_beyond = models.BooleanField(default=False, db_default=False)
+    singles = models.JSONField(default=list, blank=True)
     note = models.TextField(blank=True)
     # Made by the browser, so that an entry sent twice after a lost answer counts once.
     client_id = models.UUIDField(unique=True)

@@ -36,11 +36,14 @@ def tell_what_was_seen(sender: type[Trial], trial: Trial, **_: Any) -> dict[tupl
 
 @receiver(asks_which_values_were_read)
 def tell_which_values_were_read(
-    sender: type[Trial], trial: Trial, test: str, **_: Any
+    sender: type[Trial], trial: Trial, tests: Sequence[str], **_: Any
 ) -> set[tuple[str, str, str, str]]:
-    """What was read of a test, by panel, look and response. One query."""
+    """What was read of some tests, by panel, look and response. One query."""
     rows = Reading.objects.filter(
-        spot__panel__trial=trial, spot__exposure=test, spot__left_out_at__isnull=True, value__isnull=False
+        spot__panel__trial=trial,
+        spot__exposure__in=tests,
+        spot__left_out_at__isnull=True,
+        value__isnull=False,
     )
     return set(rows.values_list("spot__panel__code", "spot__exposure", "look", "response").distinct())
 

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import cast
 
 from django.db.models import Count, Q
 from django.http import Http404
 
-from nublet.core.bench.look_times import LookTime
 from nublet.core.bench.repeats import chosen_again, is_swapped, woven
 from nublet.core.design.areas import Side
 from nublet.core.design.whole import SLIP_SIZE
@@ -19,12 +18,13 @@ from nublet.core.protocols.looks import Look, Reader
 from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
 from nublet.core.protocols.sites import SiteKind
 from nublet.core.protocols.tests import Protocol, Test
-from nublet.web.bench import clock
-from nublet.web.bench.look_times import looks_of_trials
+from nublet.web.bench.bench_selectors import instruments_of
 from nublet.web.designs.adapters import Area, blind_areas
 from nublet.web.designs.models import TrialPanel, TrialSpot
 from nublet.web.people.models import Person
 from nublet.web.people.policies import within
+from nublet.web.readings.due import say_nothing_due, times_of
+from nublet.web.readings.measured import WorkedOut, worked_out
 from nublet.web.readings.models import Reading
 from nublet.web.readings.order import READERS, order_of
 from nublet.web.trials.adapters import protocol_of
@@ -47,8 +47,8 @@ class PairChoice:
 class BlindSpot:
     """A site as its reader sees it, with the reader's own values and note.
 
-    ``values`` are in the order of the prompts of its exposure, ``are_beyond`` whether it is more than each; the note is the one
-    for the first.
+    ``values`` are in the order of the prompts of its exposure, ``are_beyond`` whether it is more than each, and ``singles`` the
+    readings of which each is the mean; the note is the one for the first. ``worked_out`` is what follows, for the hands.
     """
 
     exposure: str
@@ -62,8 +62,10 @@ class BlindSpot:
     across_mm: float
     values: tuple[float | None, ...]
     are_beyond: tuple[bool, ...]
+    singles: tuple[tuple[float, ...], ...]
     choices: tuple[PairChoice, ...]
     note: str
+    worked_out: tuple[WorkedOut, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -103,7 +105,7 @@ class JudgeProgress:
 class Sitting:
     """All that the reading screen needs for one person at one look, panels in the person's own order.
 
-    ``progress`` tells how far each judge is, and no value of anybody else's.
+    ``progress`` tells how far each judge is, and no value of anybody else's; ``instruments`` which can be read, for the hands.
     """
 
     trial_id: int
@@ -118,6 +120,7 @@ class Sitting:
     panels: tuple[BlindPanel, ...]
     grade_school: str
     progress: tuple[JudgeProgress, ...]
+    instruments: tuple[str, ...]
 
 
 _Read = dict[int, dict[tuple[str, str, str], Reading]]
@@ -171,10 +174,19 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
     if not spots:
         raise ReadingsError("Every panel of this trial is spoiled: there is nothing to grade.")
     mine, again = _own_readings(trial, person, look_id)
-    times = _times_of(trial, spots, asked, look_id)
+    times = times_of(trial, spots, look_id)
     due = [spot for spot in spots if times[spot.pk].is_offered or mine[spot.pk]]
     if not due:
-        raise ReadingsError(_say_nothing_due(look, times.values()), field="look")
+        raise ReadingsError(say_nothing_due(look, times.values()), field="look")
+    panels = _panels_in_order(
+        trial,
+        person,
+        look_id,
+        due,
+        asked,
+        (mine, again),
+        repeated=_repeated(trial, person, look_id, spots, asked) if by == "judges" else frozenset(),
+    )
     return Sitting(
         trial_id=trial.pk,
         trial_name=trial.name,
@@ -185,17 +197,10 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
         look=look,
         looks=looks,
         exposures=tuple(asked.values()),
-        panels=_panels_in_order(
-            trial,
-            person,
-            look_id,
-            due,
-            asked,
-            (mine, again),
-            repeated=_repeated(trial, person, look_id, spots, asked) if by == "judges" else frozenset(),
-        ),
+        panels=_with_worked_out(trial, protocol, asked, look_id, panels) if by == "hands" else panels,
         grade_school=trial.grade_school,
         progress=_progress(trial, look_id, due) if by == "judges" else (),
+        instruments=instruments_of(trial.shop_id) if by == "hands" else (),
     )
 
 
@@ -228,6 +233,27 @@ def _panels_in_order(
         look=look_id,
     )
     return tuple(_blind_panel(trial, panels[code], by_panel[code, turn], turn=turn) for code, turn in order)
+
+
+def _with_worked_out(
+    trial: Trial,
+    protocol: Protocol,
+    asked: Mapping[str, ReadTest],
+    look_id: str,
+    panels: tuple[BlindPanel, ...],
+) -> tuple[BlindPanel, ...]:
+    """The panels with what follows from what the hands measured on them. A query for each test of which something can follow."""
+    found = {test_id: worked_out(trial, protocol, each.test) for test_id, each in asked.items()}
+    return tuple(
+        replace(
+            panel,
+            spots=tuple(
+                replace(spot, worked_out=found[spot.exposure].get((panel.code, spot.place, look_id), ()))
+                for spot in panel.spots
+            ),
+        )
+        for panel in panels
+    )
 
 
 def _own_readings(trial: Trial, person: Person, look_id: str) -> tuple[_Read, _Read]:
@@ -348,36 +374,13 @@ def _blind_spot(
         across_mm=spot.across_mm,
         values=tuple(_value(reading) for reading in own),
         are_beyond=tuple(reading is not None and reading.is_beyond for reading in own),
+        singles=tuple(() if reading is None else tuple(reading.singles) for reading in own),
         choices=tuple(
             PairChoice(against=code, is_swapped=swapped, value=_value(mine.get((asked.choice, "", code))))
             for code, swapped in partners
         ),
         note=own[0].note if own and own[0] is not None else "",
     )
-
-
-def _times_of(
-    trial: Trial, spots: Sequence[TrialSpot], asked: Mapping[str, ReadTest], look_id: str
-) -> dict[int, LookTime]:
-    """When the look falls due on each site."""
-    now = clock.now()
-    looks = looks_of_trials([trial])[trial.pk]
-    found = {}
-    for spot in spots:
-        test = asked[spot.exposure].test
-        look = next(each for each in looks.protocol.looks_of(test) if each.id == look_id)
-        found[spot.pk] = looks.time(spot.panel.code, test, look, now)
-    return found
-
-
-def _say_nothing_due(look: Look, times: Iterable[LookTime]) -> str:
-    opens = min((time.opens_at for time in times if time.state == "coming" and time.opens_at), default=None)
-    if opens is None:
-        return (
-            f"Nothing is due at the look {look.name!r} yet: what it counts from is not in the log. "
-            "It comes to you when it has been done."
-        )
-    return f"Nothing is due at the look {look.name!r} yet. The first panel is from {opens:%Y-%m-%d %H:%M} UTC on."
 
 
 def _value(reading: Reading | None) -> float | None:
