@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 from collections import Counter
 from collections.abc import Callable
@@ -10,6 +11,7 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
+from PIL import Image
 from rest_framework.test import APIClient
 
 from nublet.core.design.trial_design import draw_design as draw_core_design
@@ -30,6 +32,15 @@ from nublet.web.trials.actions import update_trial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
 from tests.web.conftest import SECRETS, grade_spot
+
+
+def _picture() -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (64, 48)).save(out, "PNG")
+    return out.getvalue()
+
+
+PICTURE = _picture()
 
 
 def keys_of(value: Any) -> set[str]:
@@ -97,8 +108,14 @@ def test_no_route_gives_a_judge_a_level_or_what_a_section_carries(
 
 
 def everything_answered(client: APIClient, trial: Trial) -> dict[str, str]:
-    """What every route answers to every method, of one trial."""
+    """What every route answers to every method, of one trial with a photograph that the judge took."""
     panel = TrialPanel.objects.filter(trial=trial)[0]
+    taken = client.post(
+        f"/api/judging/{trial.pk}/photographs",
+        {"client_id": str(uuid4()), "panel": panel.code, "look": "24h", "file": io.BytesIO(PICTURE)},
+        format="multipart",
+    )
+    photograph = taken.json().get("id", 0)
     bodies: dict[str, str] = {}
     for route in api_routes:
         address = "/api/" + str(route.pattern)
@@ -106,13 +123,16 @@ def everything_answered(client: APIClient, trial: Trial) -> dict[str, str]:
             ("<int:trial_id>", str(trial.pk)),
             ("<int:build_up_id>", str(panel.build_up_id)),
             ("<slug:look>", "24h"),
+            ("<slug:size>", "thumb"),
+            ("<int:photograph_id>", str(photograph)),
         ):
             address = address.replace(part, value)
         for method in ("get", "post", "patch", "put"):
             response = getattr(client, method)(address, {}, format="json")
             # A file's name tells too.
             told = f"{response.get('Content-Disposition', '')} {response.get('Location', '')}".strip()
-            bodies[f"{method} {address}"] = response.content.decode() + told
+            # A picture is no text; what stands in it is looked for all the same.
+            bodies[f"{method} {address}"] = response.content.decode(errors="replace") + told
     for page in ("/", f"/trials/{trial.pk}/expose", f"/trials/{trial.pk}/read/24h", "/sw.js"):
         bodies[page] = client.get(page).content.decode()
     return bodies

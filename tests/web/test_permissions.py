@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from typing import ClassVar
+from uuid import uuid4
 
 import pytest
 from django.core.exceptions import PermissionDenied
@@ -21,11 +22,13 @@ from nublet.web.jobs.actions import ask_for
 from nublet.web.jobs.models import Job
 from nublet.web.people.models import Person
 from nublet.web.people.policies import POLICIES, may, within
+from nublet.web.photographs.actions import PhotographEntry, take_photograph
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODUCTS, WOODS
 from nublet.web.trials.api import AnswersWithTrial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
+from tests.web.test_blind import PICTURE
 
 RECIPE = {"preparation": {"grits": [120]}, "layers": [{"family": "wax", "coats": 1}]}
 WOOD = {"name": "Bog elm", "pores": "ring-porous", "density_kg_m3": 600, "janka_n": 3900}
@@ -182,7 +185,17 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     # The trial's one judge is Imara: to everybody else it is not there to grade.
     ("judging/{id}/looks/24h", "get", None, 401, 200, 404, 404, 404),
     ("judging/{id}/entries", "post", {}, 401, 400, 400, 400, 400),
+    ("judging/{id}/photographs", "get", None, 401, 200, 200, 200, 404),
+    # A photograph comes as a form with a file.
+    ("judging/{id}/photographs", "post", {}, 401, 415, 415, 415, 415),
+    # The judge's own, which nobody else takes back.
+    ("photographs/{f}", "delete", None, 401, 204, 404, 404, 404),
+    ("photographs/{f}/thumb", "get", None, 401, 200, 200, 200, 404),
 ]
+
+
+def of_a_panel(trial: Trial) -> PhotographEntry:
+    return PhotographEntry(client_id=uuid4(), panel=trial.panels.order_by("pk")[0].code, look="24h")
 
 
 @pytest.mark.parametrize(("route", "method", "body", "nobody", "judged", "tested", "owned", "foreign"), TABLE)
@@ -215,6 +228,7 @@ def test_who_gets_which_answer(
         "j": judge.pk,
         "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,
     }
+    numbers["f"] = take_photograph(judge, graded.pk, of_a_panel(graded), lambda: PICTURE).pk
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)
     for person, expected in (
@@ -235,7 +249,7 @@ def test_who_gets_which_answer(
 
 def test_every_route_stands_in_the_table() -> None:
     def shape(route: str) -> str:
-        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin|(?<=/)balance", "*", route.split("?")[0])
+        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin|(?<=/)balance|(?<=/)thumb", "*", route.split("?")[0])
 
     def pattern(route: str) -> str:
         return "/".join("*" if part.startswith("<") else part for part in route.split("/"))

@@ -1,7 +1,9 @@
-"""``backup`` and ``restore``: a shop's whole database in one file, taken while it is in use, and put back verified.
+"""``backup`` and ``restore``: a shop's database and its photographs in one file, taken while in use, and put back verified.
 
-The file is a compressed tar of ``dump.sql`` (plain SQL, one row a statement) and ``manifest.json``: when it was made, the SHA-256
-of the dump, and how many rows each table has in it. Both are counted in the dump itself, so that they are of one moment.
+The file is a compressed tar of ``dump.sql`` (plain SQL, one row a statement), ``manifest.json``: when it was made, the SHA-256
+of the dump, and how many rows each table has in it, both counted in the dump itself, so that they are of one moment; and
+``photographs``, whose files are named by what they hold. A photograph's files are there before its row is: none that the dump names
+is missing.
 """
 
 from __future__ import annotations
@@ -29,6 +31,7 @@ from nublet.cli.steps import LauncherError, step
 
 FORMAT = 1
 _ROW = re.compile(rb"INSERT INTO `(\w+)`")
+_PHOTOGRAPH = re.compile(r"photographs/([0-9a-f]{2})/([0-9a-f]{64})\.(full|view|thumb)\.jpg")
 
 
 def back_up(file: Path, *, demo: bool = False) -> int:
@@ -52,12 +55,13 @@ def back_up(file: Path, *, demo: bool = False) -> int:
                 server.dump(dump)
             manifest = _describe(dump)
             with step(f"Writing {file.name}"):
-                _write(part, manifest, dump)
+                n_files = _write(part, manifest, dump, photographs_in(var))
         part.rename(file)
     finally:
         part.unlink(missing_ok=True)
     print(
-        f"{sum(manifest['rows'].values())} rows of {len(manifest['rows'])} tables are in {file}.",
+        f"{sum(manifest['rows'].values())} rows of {len(manifest['rows'])} tables and {n_files} files of photographs are "
+        f"in {file}.",
         file=sys.stderr,
     )
     return 0
@@ -76,6 +80,8 @@ def restore(file: Path, *, demo: bool = False) -> int:
     var = _var(demo=demo)
     with tempfile.TemporaryFile() as dump:
         manifest = _read(file, dump)
+        with step("Putting the photographs back"):
+            n_files = _put_back(file, photographs_in(var))
         server = PrivateServer(var / "db")
         access = server.start()
         try:
@@ -102,10 +108,35 @@ def restore(file: Path, *, demo: bool = False) -> int:
             "look at an earlier one."
         )
     print(
-        f"{sum(manifest['rows'].values())} rows are back, as counted; {len(records)} started trials have their fingerprints.",
+        f"{sum(manifest['rows'].values())} rows are back, as counted; {len(records)} started trials have their fingerprints, "
+        f"and {n_files} files of photographs what they are named for.",
         file=sys.stderr,
     )
     return 0
+
+
+def photographs_in(var: Path) -> Path:
+    """Where an installation's photographs lie."""
+    return Path(os.environ.get("NUBLET_PHOTOGRAPHS", var / "photographs"))
+
+
+def _put_back(file: Path, folder: Path) -> int:
+    """Write the photographs of a backup, and hold the largest of each against its name. Raises ``LauncherError``."""
+    n_files = 0
+    with tarfile.open(file, "r:gz") as archive:
+        for entry in archive:
+            found = _PHOTOGRAPH.fullmatch(entry.name)
+            if found is None or not entry.isfile():
+                continue
+            source = archive.extractfile(entry)
+            content = b"" if source is None else source.read()
+            if found[3] == "full" and hashlib.sha256(content).hexdigest() != found[2]:
+                raise LauncherError(f"{file} is damaged: the photograph {found[2]} is not what it was.")
+            target = folder / found[1] / f"{found[2]}.{found[3]}.jpg"
+            target.parent.mkdir(parents=True, exist_ok=True)
+            target.write_bytes(content)
+            n_files += 1
+    return n_files
 
 
 def _var(*, demo: bool) -> Path:
@@ -144,7 +175,8 @@ def _describe(dump: BinaryIO) -> dict[str, Any]:
     }
 
 
-def _write(file: Path, manifest: dict[str, Any], dump: BinaryIO) -> None:
+def _write(file: Path, manifest: dict[str, Any], dump: BinaryIO, photographs: Path) -> int:
+    """Write the file, and say how many photographs' files are in it."""
     text = json.dumps(manifest, indent=1).encode()
     with tarfile.open(file, "w:gz") as archive:
         for name, content, size in (
@@ -155,7 +187,11 @@ def _write(file: Path, manifest: dict[str, Any], dump: BinaryIO) -> None:
             entry = tarfile.TarInfo(name)
             entry.size, entry.mode = size, 0o600
             archive.addfile(entry, content)
+        kept = [path for path in sorted(photographs.glob("*/*.jpg")) if not path.name.startswith(".")]
+        for path in kept:
+            archive.add(path, f"photographs/{path.parent.name}/{path.name}", recursive=False)
     file.chmod(0o600)
+    return len(kept)
 
 
 def _read(file: Path, dump: BinaryIO) -> dict[str, Any]:

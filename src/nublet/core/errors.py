@@ -5,6 +5,7 @@ The tree::
     NubletError
     ├── DesignError        the design cannot be made as asked
     ├── ReadingsError      a reading, or a table of readings, cannot be used
+    ├── PhotographError    a file is no photograph that can be kept
     ├── ShelfError         a product, wood or agent cannot be as described
     ├── BuildUpError       a build-up or the list of build-ups is not usable
     │   └── BlockedCombinationError   it would not hold, and nobody declared it an experiment
@@ -40,6 +41,12 @@ class ReadingsError(NubletError):
     """A reading or a table of readings cannot be used."""
 
     code = "readings_unusable"
+
+
+class PhotographError(NubletError):
+    """A file is no photograph that can be kept."""
+
+    code = "photograph_refused"
 
 
 class BuildUpError(NubletError):

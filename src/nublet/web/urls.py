@@ -16,6 +16,7 @@ from nublet.web.jobs import api as jobs
 from nublet.web.outlook import api as outlook
 from nublet.web.outlook import composer_api as composer
 from nublet.web.people import api as people
+from nublet.web.photographs import api as photographs
 from nublet.web.readings import api as readings
 from nublet.web.shelf import api as shelf
 from nublet.web.shelf import calculators_api as calculators
@@ -118,6 +119,9 @@ api_routes: list[URLPattern | URLResolver] = [
     path("judging/calendar.ics", readings.LooksCalendarView.as_view()),
     path("judging/<int:trial_id>/looks/<slug:look>", readings.SittingView.as_view()),
     path("judging/<int:trial_id>/entries", readings.EntriesView.as_view()),
+    path("judging/<int:trial_id>/photographs", photographs.PhotographsView.as_view()),
+    path("photographs/<int:photograph_id>", photographs.PhotographView.as_view()),
+    path("photographs/<int:photograph_id>/<slug:size>", photographs.PhotographFileView.as_view()),
 ]
 
 urlpatterns: list[URLPattern | URLResolver] = [

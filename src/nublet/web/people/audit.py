@@ -65,6 +65,8 @@ AUDITED: Mapping[str, Audited] = {
         ask_for_plan="asked for a plan",
         stop_plan="stopped a plan",
         empty_mix="emptied a mix",
+        take_photograph="took a photograph",
+        withdraw_photograph="took a photograph back",
         **{"mix": "made a mix", "pour": "poured for a test"},
     ),
     **_on(

@@ -67,6 +67,9 @@ POLICIES: Mapping[str, Policy] = {
     "see_due": Policy(roles=EVERYONE),
     "list_judging": Policy(roles=EVERYONE, whose="judge"),
     "judge": Policy(roles=EVERYONE, whose="judge"),
+    # Which of them, photographs.selectors says: a judge his own until the trial is unblinded.
+    "see_photographs": Policy(roles=EVERYONE),
+    "take_photograph": Policy(roles=EVERYONE),
 }  # fmt: skip
 
 

@@ -27,7 +27,7 @@ from nublet.web.people.policies import may
 from nublet.web.readings.due import check_seen
 from nublet.web.readings.measured import WorkedOut, worked_out
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
-from nublet.web.readings.order import READERS
+from nublet.web.readings.order import READERS, readers_of
 from nublet.web.readings.selectors import check_started
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -119,7 +119,7 @@ def _enter(judge: Person, trial_id: int, entry: BenchEntry) -> EnteredReading:
     if entry.judge is not None and entry.judge != judge.pk:
         raise OtherPersonError(judge.display_name)
     trial = Trial.objects.filter(pk=trial_id, shop=judge.shop_id).first()
-    mine = () if trial is None else _readers_of(judge, trial)
+    mine = () if trial is None else readers_of(judge, trial)
     if trial is None or not mine:
         raise Http404
     check_started(trial)
@@ -235,16 +235,6 @@ def to_entry(row: ReadingEntry) -> CoreEntry:
         seen_at=row.seen_at,
         undoes="" if row.undoes is None else str(row.undoes),
     )
-
-
-def _readers_of(person: Person, trial: Trial) -> tuple[Reader, ...]:
-    """As what a person reads in a trial: as one of its judges, as hands at the bench, as both or not at all."""
-    found: list[Reader] = []
-    if trial.judges.filter(pk=person.pk).exists():
-        found.append("judges")
-    if may(person, READERS["hands"]):
-        found.append("hands")
-    return tuple(found)
 
 
 def _find_spot(trial: Trial, entry: BenchEntry) -> TrialSpot:
