@@ -59,7 +59,7 @@ def make_plan(page: Page) -> None:
         "link", name="Coat and cure"
     ).click()
     page.get_by_role("button", name="Make the plan").click()
-    expect(page.get_by_role("group", name="The day by hands")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("group", name="The day by hands")).to_be_visible(timeout=180_000)
 
 
 def keep_times_on_paper(page: Page) -> None:

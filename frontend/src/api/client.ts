@@ -33,6 +33,10 @@ export class Problem extends Error {
 
 /** A connection that hangs counts as cut after this long. */
 const ANSWER_TIMEOUT_MS = 20_000
+/** A photograph on a thin network. */
+const FILE_TIMEOUT_MS = 180_000
+const isFile = (request: Request) =>
+  (request.headers.get('Content-Type') ?? '').startsWith('multipart/form-data')
 
 type SignedOutListener = () => void
 const signedOutListeners = new Set<SignedOutListener>()
@@ -97,7 +101,10 @@ export async function readProblem(response: Response): Promise<Problem> {
 export const api = createClient<paths>({
   baseUrl: globalThis.location?.origin ?? '',
   // Looked up at each call, so that tests can put their own in its place.
-  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(ANSWER_TIMEOUT_MS) }),
+  fetch: (request) =>
+    globalThis.fetch(request, {
+      signal: AbortSignal.timeout(isFile(request) ? FILE_TIMEOUT_MS : ANSWER_TIMEOUT_MS),
+    }),
 })
 api.use(guard)
 

@@ -5,7 +5,7 @@ export function isForScreen(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement
   if (event.ctrlKey || event.metaKey || event.altKey) return false
   if (/^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return false
-  return !document.querySelector('.el-overlay:not([style*="none"])')
+  return !document.querySelector('.el-overlay:not([style*="none"]), dialog[open]')
 }
 
 /** Keys of a screen, for as long as it lives; one that is held acts once. */

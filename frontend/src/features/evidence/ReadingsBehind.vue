@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { api, body, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import GradeMark from '@/kit/GradeMark.vue'
 import { responseOf, valueWords, viewWords } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
+import PhotographsBehind from './PhotographsBehind.vue'
 
 /** The readings behind one point, with every correction that was made. */
 const props = defineProps<{
@@ -52,6 +54,8 @@ const {
       ].join(),
   ],
 )
+
+const codes = computed(() => [...new Set((rows.value ?? []).map((row) => row.panel))])
 
 /** From where, at which look and which part, as far as that is not said already. */
 function about(row: Schemas['ReadingBehind']): string {
@@ -125,6 +129,7 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
         </tr>
       </tbody>
     </table>
+    <PhotographsBehind v-if="rows" :trial-id="trialId" :test="test" :title="title" :panels="codes" />
   </aside>
 </template>
 

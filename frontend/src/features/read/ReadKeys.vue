@@ -34,6 +34,8 @@ const keys = computed(() => declared.value.steps.map((step) => step.key))
     <dd>take the last entry back</dd>
     <dt>N</dt>
     <dd>write a note</dd>
+    <dt>P</dt>
+    <dd>take or choose a photograph</dd>
   </dl>
 </template>
 

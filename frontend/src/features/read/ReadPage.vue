@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { queueWords } from '@/app/queueWords'
@@ -12,6 +12,8 @@ import AskList from './AskList.vue'
 import NoteForm from './NoteForm.vue'
 import PanelInHand from './PanelInHand.vue'
 import PanelStrip from './PanelStrip.vue'
+import PhotoBox from './PhotoBox.vue'
+import type { InView } from './usePhotographs'
 import ReadHead from './ReadHead.vue'
 import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
@@ -55,6 +57,19 @@ const {
   keep: keepNote,
 } = useNote({ target: acts.noteTarget, standing: () => spot.value?.asks[0]?.note ?? '', keep: acts.note })
 const isShowingKeys = ref(false)
+const photoBox = useTemplateRef<{ choose: () => void }>('photo-box')
+/** What a photograph that is taken now is of. */
+const inView = computed<InView | null>(() =>
+  sitting.value && panel.value && spot.value
+    ? {
+        judge: sitting.value.judge_id,
+        panel: panel.value.code,
+        exposure: spot.value.exposure,
+        place: spot.value.place,
+        look: sitting.value.look.id,
+      }
+    : null,
+)
 
 const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
 const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
@@ -106,7 +121,12 @@ watch(
 )
 
 useReadKeys(
-  { ...acts, openNote, toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value) },
+  {
+    ...acts,
+    openNote,
+    photograph: () => photoBox.value?.choose(),
+    toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value),
+  },
   () => noting.value !== null,
 )
 </script>
@@ -222,6 +242,16 @@ useReadKeys(
               ? keys
             </button>
           </div>
+          <PhotoBox
+            v-if="inView"
+            ref="photo-box"
+            :trial-id="trialId"
+            :in-view="inView"
+            :test-name="exposure?.short_name ?? ''"
+            :looks="sitting.looks"
+            :is-read="spot.asks.every((each) => each.value != null)"
+            :is-again="panel.turn > 0"
+          />
           <ReadKeys v-if="isShowingKeys && ask" :response="ask.response" />
           <p class="said" role="status">{{ said }}</p>
           <p v-if="sitting.is_simulated" class="quiet">

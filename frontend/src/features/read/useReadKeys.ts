@@ -8,6 +8,7 @@ export interface ReadActs {
   takeBack: () => void
   turn: (by: number) => void
   openNote: () => void
+  photograph: () => void
   toggleHelp: () => void
 }
 
@@ -19,6 +20,7 @@ export function useReadKeys(acts: ReadActs, isNoting: () => boolean): void {
     if ((ARROWS as readonly string[]).includes(key)) acts.move(key as Arrow)
     else if (key.toLowerCase() === 'u') acts.takeBack()
     else if (key.toLowerCase() === 'n') acts.openNote()
+    else if (key.toLowerCase() === 'p') acts.photograph()
     else if (key === '[' || key === 'PageUp') acts.turn(-1)
     else if (key === ']' || key === 'PageDown') acts.turn(1)
     else if (key === '?') acts.toggleHelp()
