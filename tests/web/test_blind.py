@@ -124,6 +124,7 @@ def everything_answered(client: APIClient, trial: Trial) -> dict[str, str]:
             ("<int:build_up_id>", str(panel.build_up_id)),
             ("<slug:look>", "24h"),
             ("<slug:size>", "thumb"),
+            ("<slug:scale>", "grade"),
             ("<int:photograph_id>", str(photograph)),
         ):
             address = address.replace(part, value)

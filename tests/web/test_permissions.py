@@ -23,6 +23,7 @@ from nublet.web.jobs.models import Job
 from nublet.web.people.models import Person
 from nublet.web.people.policies import POLICIES, may, within
 from nublet.web.photographs.actions import PhotographEntry, take_photograph
+from nublet.web.practice.actions import begin_drill
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODUCTS, WOODS
 from nublet.web.trials.api import AnswersWithTrial
@@ -185,6 +186,13 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     # The trial's one judge is Imara: to everybody else it is not there to grade.
     ("judging/{id}/looks/24h", "get", None, 401, 200, 404, 404, 404),
     ("judging/{id}/entries", "post", {}, 401, 400, 400, 400, 400),
+    ("practice", "get", None, 401, 200, 200, 200, 200),
+    ("practice", "post", {"response": "grade"}, 401, 201, 201, 201, 201),
+    ("practice", "patch", {"shows": True}, 401, 200, 200, 200, 200),
+    # The judge's own.
+    ("practice/drills/{l}", "get", None, 401, 200, 404, 404, 404),
+    ("practice/drills/{l}", "post", {"nth": 0, "value": 4}, 401, 200, 404, 404, 404),
+    ("practice/drawings/grade", "get", None, 401, 200, 200, 200, 200),
     ("judging/{id}/photographs", "get", None, 401, 200, 200, 200, 404),
     # A photograph comes as a form with a file.
     ("judging/{id}/photographs", "post", {}, 401, 415, 415, 415, 415),
@@ -229,6 +237,7 @@ def test_who_gets_which_answer(
         "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,
     }
     numbers["f"] = take_photograph(judge, graded.pk, of_a_panel(graded), lambda: PICTURE).pk
+    numbers["l"] = begin_drill(judge, response="grade", n_marks=5).pk
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)
     for person, expected in (
@@ -249,7 +258,9 @@ def test_who_gets_which_answer(
 
 def test_every_route_stands_in_the_table() -> None:
     def shape(route: str) -> str:
-        return re.sub(r"\{\w+\}|(?<=/)24h|(?<=/)thin|(?<=/)balance|(?<=/)thumb", "*", route.split("?")[0])
+        return re.sub(
+            r"\{\w+\}|(?<=/)24h|(?<=/)thin|(?<=/)balance|(?<=/)thumb|(?<=/)grade$", "*", route.split("?")[0]
+        )
 
     def pattern(route: str) -> str:
         return "/".join("*" if part.startswith("<") else part for part in route.split("/"))

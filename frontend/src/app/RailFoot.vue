@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { unitSystem } from '@/kit/units'
 import { useEntries } from './entries'
+import { usePhotographQueue } from './photographs'
 import { keptDrafts, useSession } from './session'
 import { theme } from './theme'
 import { useWorkEntries } from './workEntries'
 
 /** Who is signed in, how the screen looks, and the way out. */
 const session = useSession()
-const queues = [useEntries(), useWorkEntries()]
+const queues = [useEntries(), useWorkEntries(), usePhotographQueue()]
 
 /** Send what is on its way, then sign out and load the page anew, so that nothing of this person stays in memory. */
 async function leave(): Promise<void> {

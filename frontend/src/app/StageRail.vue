@@ -11,6 +11,7 @@ const session = useSession()
 const trialId = computed(() => Number(route.params.trialId) || null)
 const places = computed(() => [
   { to: '/', name: 'Today' },
+  { to: '/practice', name: 'Practice' },
   ...(session.person?.keeps_key
     ? [
         { to: '/trials', name: 'Trials' },

@@ -8,6 +8,7 @@ import { DesignPage } from '@/features/design'
 import { EvidencePage } from '@/features/evidence'
 import { ExposePage } from '@/features/expose'
 import { PeoplePage } from '@/features/people'
+import { PracticePage } from '@/features/practice'
 import { PreparePage } from '@/features/prepare'
 import { NewTrialPage, QuestionPage } from '@/features/question'
 import { RankingPage } from '@/features/ranking'
@@ -92,6 +93,7 @@ export const router = createRouter({
       name: 'read',
       component: ReadPage,
     },
+    { path: '/practice', name: 'practice', component: PracticePage },
     { path: '/shelf', redirect: '/shelf/products' },
     {
       path: '/shelf/products',

@@ -145,6 +145,9 @@ h2 {
   gap: 12px;
   min-height: 48px;
 }
+.slide input {
+  accent-color: var(--accent);
+}
 .choose {
   flex-wrap: wrap;
   gap: 8px 18px;

@@ -17,6 +17,8 @@ export interface DeclaredResponse {
   line: string[] | null
   n_readings: number
   may_exceed: boolean
+  /** Whether its steps can be drawn, to look up and to practise on. */
+  is_drawn: boolean
   steps: DeclaredStep[]
 }
 export interface DeclaredStep {
@@ -29,7 +31,7 @@ export interface DeclaredStep {
 const DECLARED = responses as unknown as Record<string, DeclaredResponse>
 const UNKNOWN: DeclaredResponse = {
   name: 'Value', noun: 'value', unit: '', form: 'measure', better: null, lowest: null, highest: null, step: null,
-  decimals: 4, unlikely: null, instrument: '', line: null, n_readings: 1, may_exceed: false, steps: [],
+  decimals: 4, unlikely: null, instrument: '', line: null, n_readings: 1, may_exceed: false, is_drawn: false, steps: [],
 } // prettier-ignore
 
 /** A response by its id; one that a newer server knows is a plain number here. */
@@ -64,3 +66,6 @@ export function keyWords(key: string, names: ReadonlyMap<string, string>): strin
   const name = names.get(test) ?? test
   return response ? `${name}, ${responseOf(response).name.toLowerCase()}` : name
 }
+
+/** All that can be drawn, by id. */
+export const DRAWN: readonly string[] = Object.keys(DECLARED).filter((id) => DECLARED[id]?.is_drawn)

@@ -24,6 +24,7 @@ from nublet.core.materials import (
 from nublet.core.protocols import acts, agents, looks, response, sites, tests
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.scales import GRADE_WORDS
+from nublet.core.simulation.marks import DRAWN
 
 # By the name of the field that holds the choice.
 WORDS: Mapping[str, Mapping[Any, str]] = {
@@ -95,6 +96,7 @@ def _responses() -> dict[str, Any]:
             "line": each.line and list(each.line),
             "n_readings": each.n_readings,
             "may_exceed": each.may_exceed,
+            "is_drawn": each.id in DRAWN,
             "steps": [_step(step) for step in each.steps],
         }
         for each in RESPONSES.values()

@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "nublet.web.bench",
     "nublet.web.readings",
     "nublet.web.photographs",
+    "nublet.web.practice",
     "nublet.web.stages",
     "nublet.web.demo",
 ]

@@ -17,6 +17,7 @@ from nublet.web.outlook import api as outlook
 from nublet.web.outlook import composer_api as composer
 from nublet.web.people import api as people
 from nublet.web.photographs import api as photographs
+from nublet.web.practice import api as practice
 from nublet.web.readings import api as readings
 from nublet.web.shelf import api as shelf
 from nublet.web.shelf import calculators_api as calculators
@@ -120,6 +121,9 @@ api_routes: list[URLPattern | URLResolver] = [
     path("judging/<int:trial_id>/looks/<slug:look>", readings.SittingView.as_view()),
     path("judging/<int:trial_id>/entries", readings.EntriesView.as_view()),
     path("judging/<int:trial_id>/photographs", photographs.PhotographsView.as_view()),
+    path("practice", practice.PracticeView.as_view()),
+    path("practice/drills/<int:drill_id>", practice.DrillView.as_view()),
+    path("practice/drawings/<slug:scale>", practice.DrawingsView.as_view()),
     path("photographs/<int:photograph_id>", photographs.PhotographView.as_view()),
     path("photographs/<int:photograph_id>/<slug:size>", photographs.PhotographFileView.as_view()),
 ]

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
+import { kappaWords } from '@/kit/agreement'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
@@ -200,6 +201,13 @@ function openPoint(id: string, system: string): void {
         <div><b>Not told apart:</b> {{ found.headline.not_told_apart }}</div>
       </section>
 
+      <p v-if="found.practice.length" class="quiet">
+        In practice, on marks that were drawn:
+        <template v-for="(each, n) in found.practice" :key="each.judge"
+          >{{ n ? '; ' : '' }}{{ each.judge }} agrees {{ kappaWords(each.kappa) }},
+          {{ each.n_marks }} marks</template
+        >.
+      </p>
       <p v-if="otherLook" class="quiet">
         {{ title(test.test) }} is weighed at its own look: {{ otherLook }}.
       </p>

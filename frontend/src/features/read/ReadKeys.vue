@@ -34,6 +34,12 @@ const keys = computed(() => declared.value.steps.map((step) => step.key))
     <dd>take the last entry back</dd>
     <dt>N</dt>
     <dd>write a note</dd>
+    <template v-if="declared.is_drawn">
+      <dt>W</dt>
+      <dd>what each step looks like</dd>
+    </template>
+    <dt>=</dt>
+    <dd>the same as from the view before</dd>
     <dt>P</dt>
     <dd>take or choose a photograph</dd>
   </dl>

@@ -4,22 +4,23 @@ import { useRoute, useRouter } from 'vue-router'
 import { useJudging } from '@/app/judging'
 import { queueWords } from '@/app/queueWords'
 import { useSession } from '@/app/session'
-import { responseOf, viewWords } from '@/kit/responses'
+import { responseOf } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 import AnswerKeys from '@/kit/answers/AnswerKeys.vue'
+import { drawingsOf } from '@/kit/mark/drawings'
 import MeasureTable from '@/kit/answers/MeasureTable.vue'
 import AskList from './AskList.vue'
 import NoteForm from './NoteForm.vue'
 import PanelInHand from './PanelInHand.vue'
 import PanelStrip from './PanelStrip.vue'
 import PhotoBox from './PhotoBox.vue'
-import type { InView } from './usePhotographs'
 import ReadHead from './ReadHead.vue'
+import StepLooks from './StepLooks.vue'
 import ReadKeys from './ReadKeys.vue'
 import RefusedEntries from './RefusedEntries.vue'
 import { useReadKeys } from './useReadKeys'
 import { useNote } from './useNote'
-import { measuredWith, spotId, type Ask } from './model'
+import { useInHand } from './useInHand'
 import WorkedOutList from './WorkedOutList.vue'
 import { useSitting } from './useSitting'
 
@@ -57,22 +58,12 @@ const {
   keep: keepNote,
 } = useNote({ target: acts.noteTarget, standing: () => spot.value?.asks[0]?.note ?? '', keep: acts.note })
 const isShowingKeys = ref(false)
-const photoBox = useTemplateRef<{ choose: () => void }>('photo-box')
-/** What a photograph that is taken now is of. */
-const inView = computed<InView | null>(() =>
-  sitting.value && panel.value && spot.value
-    ? {
-        judge: sitting.value.judge_id,
-        panel: panel.value.code,
-        exposure: spot.value.exposure,
-        place: spot.value.place,
-        look: sitting.value.look.id,
-      }
-    : null,
+const isShowingDrawings = ref(false)
+const { names, exposure, isDrawn, same, together, at, inView, asksFor } = useInHand(
+  { sitting, panel, spot, ask, place },
+  () => by.value === 'hands',
 )
-
-const names = computed(() => new Map(sitting.value?.exposures.map((found) => [found.id, found])))
-const exposure = computed(() => names.value.get(spot.value?.exposure ?? ''))
+const photoBox = useTemplateRef<{ choose: () => void }>('photo-box')
 /** What the person reads in this trial in the other way: as a judge, or with the instruments. */
 const other = computed(() =>
   judging.tasks.find((task) => task.trial_id === trialId.value && task.by !== by.value),
@@ -83,37 +74,23 @@ const toOther = computed(() => ({
   params: { trialId: trialId.value, look: other.value?.look.id ?? '' },
   query: other.value?.by === 'hands' ? { by: 'hands' } : {},
 }))
-/** What the instrument in hand gives at once; empty where no hands measure. */
-const together = computed(() => {
-  const here = spot.value
-  if (by.value !== 'hands' || !here) return []
-  return measuredWith(here, place.value.ask).flatMap((n) => here.asks[n] ?? [])
-})
-const at = computed(() => {
-  if (!panel.value || !spot.value) return ''
-  const first = together.value[0]
-  const value = first ? `${first.response} ${first.view}` : place.value.ask
-  return `${panel.value.code}|${panel.value.turn}|${spotId(spot.value)}|${value}`
-})
-const leftOf = (one: Ask) => (one.isSwapped ? one.against : panel.value?.code)
-const rightOf = (one: Ask) => (one.isSwapped ? panel.value?.code : one.against)
 /** How far each judge is with what is due, once there is more than one. */
 const progress = computed(() => {
   const all = sitting.value?.progress ?? []
   return all.length < 2 ? '' : all.map((each) => `${each.judge.split(' ')[0]} ${each.n_read}`).join(' · ')
 })
-const asksFor = computed(() => {
-  if (!ask.value) return ''
-  if (ask.value.against)
-    return `Lay ${leftOf(ask.value)} at the left and ${rightOf(ask.value)} at the right. Which would you rather have?`
-  if (ask.value.view)
-    return `${viewWords(ask.value.view)}: ${responseOf(ask.value.response).name.toLowerCase()}.`
-  return ask.value.response === 'grade'
-    ? 'Look square on, then with the lamp glancing. What does the mark look like now?'
-    : `${responseOf(ask.value.response).name}, wherever it is seen best.`
-})
 const saved = computed(() => queueWords(queue, `All ${nRead.value} readings saved`))
 
+// Kept before they are wanted: at the bench there may be no network.
+watch(
+  () =>
+    [
+      ...new Set(sitting.value?.exposures.flatMap((test) => test.prompts.map((each) => each.response))),
+    ].join(),
+  (all) => {
+    for (const each of all.split(',')) if (responseOf(each).is_drawn) drawingsOf(each).catch(() => undefined)
+  },
+)
 watch([trialId, look, by], () => void acts.load(), { immediate: true })
 watch(
   () => queue.status,
@@ -125,6 +102,7 @@ useReadKeys(
     ...acts,
     openNote,
     photograph: () => photoBox.value?.choose(),
+    showDrawings: () => (isShowingDrawings.value = !isShowingDrawings.value),
     toggleHelp: () => (isShowingKeys.value = !isShowingKeys.value),
   },
   () => noting.value !== null,
@@ -166,7 +144,14 @@ useReadKeys(
 
       <div class="bench">
         <div class="left">
+          <StepLooks
+            v-if="isShowingDrawings && isDrawn && ask"
+            class="drawing"
+            :response="ask.response"
+            @close="isShowingDrawings = false"
+          />
           <PanelInHand
+            v-else
             class="drawing"
             :sitting="sitting"
             :panel="panel"
@@ -218,6 +203,7 @@ useReadKeys(
             :code="panel.code"
             :is-paused="noting !== null"
             :in-words="sitting.grade_school === 'words'"
+            :same="same"
             @answer="acts.answer"
           />
           <WorkedOutList
@@ -238,6 +224,14 @@ useReadKeys(
           <div v-else class="row">
             <button class="press" @click="acts.takeBack"><u>U</u>&nbsp;take back</button>
             <button class="press" @click="openNote"><u>N</u>&nbsp;note</button>
+            <button
+              v-if="isDrawn"
+              class="press"
+              :aria-expanded="isShowingDrawings"
+              @click="isShowingDrawings = !isShowingDrawings"
+            >
+              <u>W</u>&nbsp;what they look like
+            </button>
             <button class="press" :aria-expanded="isShowingKeys" @click="isShowingKeys = !isShowingKeys">
               ? keys
             </button>

@@ -6,6 +6,7 @@ import {
   laidOut,
   measuredWith,
   nextUnread,
+  sameAsBefore,
   spotId,
   stepSpot,
   withAsk,
@@ -188,6 +189,31 @@ describe('what is measured at once', () => {
       [4],
       [5],
       [],
+    ])
+  })
+})
+
+describe('the same from another view', () => {
+  it('is offered once the view before was read, and of no measure and no choice', () => {
+    const here = {
+      ...spot('wine', 0, 0),
+      asks: [
+        ask(4, { view: 'square-on' }),
+        ask(null, { view: 'glancing' }),
+        ask(null, { response: 'change-kinds', view: 'square-on' }),
+        ask(null, { response: 'change-kinds', view: 'glancing' }),
+        ask(12, { response: 'gloss-60', view: 'along' }),
+        ask(null, { response: 'gloss-60', view: 'across' }),
+        ask(null, { response: 'preferred', against: 'T2' }),
+      ],
+    }
+    expect([0, 1, 2, 3, 5, 6].map((n) => sameAsBefore(here, n))).toEqual([
+      null,
+      { value: 4, view: 'square-on' },
+      null,
+      null,
+      null,
+      null,
     ])
   })
 })

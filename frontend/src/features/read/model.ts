@@ -70,6 +70,19 @@ export function laidOut(sent: Schemas['Sitting']): Sitting {
   }
 }
 
+/** What was read at a site of the same scale from the view before; null where there is none, or it is a measure. */
+export function sameAsBefore(spot: BlindSpot, at: number): { value: number; view: string } | null {
+  const here = spot.asks[at]
+  if (!here?.view || here.against || responseOf(here.response).form === 'measure') return null
+  const before = spot.asks
+    .slice(0, at)
+    .reverse()
+    .find(
+      (other) => other.response === here.response && other.view && other.view !== here.view && !other.against,
+    )
+  return before?.value == null ? null : { value: before.value, view: before.view }
+}
+
 export function isPanel(found: { code: string; turn: number }, at: SpotName): boolean {
   return found.code === at.panel && found.turn === (at.turn ?? 0)
 }

@@ -9,6 +9,7 @@ export interface ReadActs {
   turn: (by: number) => void
   openNote: () => void
   photograph: () => void
+  showDrawings: () => void
   toggleHelp: () => void
 }
 
@@ -21,6 +22,7 @@ export function useReadKeys(acts: ReadActs, isNoting: () => boolean): void {
     else if (key.toLowerCase() === 'u') acts.takeBack()
     else if (key.toLowerCase() === 'n') acts.openNote()
     else if (key.toLowerCase() === 'p') acts.photograph()
+    else if (key.toLowerCase() === 'w') acts.showDrawings()
     else if (key === '[' || key === 'PageUp') acts.turn(-1)
     else if (key === ']' || key === 'PageDown') acts.turn(1)
     else if (key === '?') acts.toggleHelp()

@@ -2,14 +2,22 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import { isForScreen } from '@/kit/screenKeys'
-import { GRADE_WORDS, responseOf, viewWords } from '@/kit/responses'
+import { GRADE_WORDS, responseOf, valueWords, viewWords } from '@/kit/responses'
 import KindKeys from './KindKeys.vue'
 import MeasureKeys from './MeasureKeys.vue'
 import type { Ask } from './ask'
 import StepKeys from './StepKeys.vue'
 
 /** What enters the value in hand, by its declaration: the keys of a scale, kinds to turn on, or a number. */
-const props = defineProps<{ ask: Ask; at: string; code: string; isPaused: boolean; inWords?: boolean }>()
+const props = defineProps<{
+  ask: Ask
+  at: string
+  code: string
+  isPaused: boolean
+  inWords?: boolean
+  /** What was read from the view before: the same again is one key. */
+  same?: { value: number; view: string } | null
+}>()
 const emit = defineEmits<{ answer: [value: number, isBeyond: boolean] }>()
 
 const response = computed(() => responseOf(props.ask.response))
@@ -51,6 +59,9 @@ useEventListener(
       if (event.repeat) return
       if (isSteps.value) emit('answer', turned(step.value), false)
       else kinds.value?.turn(step.value)
+    } else if (props.same && (event.key === '=' || (event.key === ' ' && !isPressed))) {
+      if (event.repeat) return
+      emit('answer', props.same.value, false)
     } else if (event.key === 'Enter' && kinds.value && !isPressed) kinds.value.keep()
     else return
     event.preventDefault()
@@ -61,6 +72,10 @@ useEventListener(
 </script>
 
 <template>
+  <button v-if="same" class="press same" @click="$emit('answer', same.value, false)">
+    <span class="mono">=</span>&nbsp;the same as {{ viewWords(same.view).toLowerCase() }}:
+    {{ valueWords(ask.response, same.value) }}
+  </button>
   <StepKeys
     v-if="isSteps"
     :steps="steps"
@@ -89,3 +104,10 @@ useEventListener(
     @answer="(value, isBeyond) => $emit('answer', value, isBeyond)"
   />
 </template>
+
+<style scoped>
+.same {
+  width: 100%;
+  justify-content: flex-start;
+}
+</style>

@@ -2,6 +2,7 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import golden from '../../../../tests/golden/singles.json'
 import { responseOf } from '@/kit/responses'
+import AnswerKeys from './AnswerKeys.vue'
 import MeasureTable from './MeasureTable.vue'
 import { isUnlikely, meanOf, whyNot } from './singles'
 
@@ -110,5 +111,25 @@ describe('the table of what is measured at once', () => {
   it('shows what stands', () => {
     const table = open(colour.map((each, n) => ({ ...each, value: 10 + n, singles: [9 + n, 11 + n] })))
     expect((table.findAll('input')[3]!.element as HTMLInputElement).value).toBe('11')
+  })
+})
+
+describe('the same again', () => {
+  const props = {
+    ask: { response: 'grade', view: 'glancing', against: '', value: null, is_beyond: false, note: '' },
+    at: 'K7', code: 'K7', isPaused: false, same: { value: 4, view: 'square-on' },
+  } // prettier-ignore
+  it.each(['=', ' '])('is one key: %j', (key) => {
+    const keys = mount(AnswerKeys, { props, attachTo: document.body })
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, repeat: true }))
+    expect(keys.emitted('answer')).toEqual([[4, false]])
+    keys.unmount()
+  })
+  it('is no key where nothing was read before', () => {
+    const keys = mount(AnswerKeys, { props: { ...props, same: null }, attachTo: document.body })
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '=', bubbles: true }))
+    expect(keys.emitted('answer')).toBeUndefined()
+    keys.unmount()
   })
 })

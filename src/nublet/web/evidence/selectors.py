@@ -38,6 +38,7 @@ from nublet.core.ranking.uses import key_of
 from nublet.core.ranking.words import say_verdict
 from nublet.web.evidence.checks import check_blindness, check_log, check_look_times
 from nublet.web.evidence.rows import rows_of
+from nublet.web.practice.selectors import JudgePractice, practice_of
 from nublet.web.readings.models import Reading as ReadingRow
 from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
@@ -68,7 +69,8 @@ class TestLook:
 class EvidenceView:
     """The evidence of one response at one look and one choice of species: tests with means, or the shares of each step.
 
-    ``looks`` tell at which look each test was weighed.
+    ``looks`` tell at which look each test was weighed; ``practice`` how those judges who wish it to be
+    known read marks that were drawn.
     """
 
     response: str
@@ -89,6 +91,7 @@ class EvidenceView:
     depends_on_wood: tuple[str, ...]
     headline: Headline
     checks: tuple[Check, ...]
+    practice: tuple[JudgePractice, ...]
     factors: tuple[FactorLevels, ...]
 
 
@@ -192,6 +195,7 @@ def weigh_evidence(
         depends_on_wood=() if found.analysis is None else found.analysis.depends_on_wood,
         headline=headline,
         checks=checks,
+        practice=tuple(practice_of(trial.judges.all(), [chosen.id])),
         factors=tuple(each for each in factors_of(trial, section=section) if len(each.levels) > 1),
     )
 

@@ -35,6 +35,7 @@ AUDITED: Mapping[str, Audited] = {
         SubjectKind.PERSON,
         add_person="added somebody",
         change_person="changed what somebody may do",
+        show_practice="said whether evidence tells of own practice",
         change_own_password="took another password",  # noqa: S106 - words, no password
     ),
     **_on(

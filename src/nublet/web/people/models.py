@@ -56,6 +56,8 @@ class Person(AbstractBaseUser):
     is_active = models.BooleanField(default=True)
     # Counted up to end every session of the person: it goes into the sign-in that each session holds.
     session_epoch = models.PositiveIntegerField(default=0)
+    # Whether the evidence of the trials that the person judges tells how he reads in practice.
+    shows_practice = models.BooleanField(default=False, db_default=False)
 
     USERNAME_FIELD = "username"
     objects: ClassVar[PersonManager] = PersonManager()

@@ -70,6 +70,7 @@ POLICIES: Mapping[str, Policy] = {
     # Which of them, photographs.selectors says: a judge his own until the trial is unblinded.
     "see_photographs": Policy(roles=EVERYONE),
     "take_photograph": Policy(roles=EVERYONE),
+    "practise": Policy(roles=EVERYONE),
 }  # fmt: skip
 
 

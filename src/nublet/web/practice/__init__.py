@@ -1,0 +1,1 @@
+"""Practice: reading marks that were drawn, to learn how well one reads."""
