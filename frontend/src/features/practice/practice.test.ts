@@ -18,9 +18,9 @@ import {
 type Shape = MarkPicture['shapes'][number]
 function picture(...shapes: Partial<Shape>[]): MarkPicture {
   return {
-    ground: 'wood', gloss: 0.45, seed: 7,
+    ground: 'wood', gloss: 0.45, figure: 7,
     shapes: shapes.map((each) => ({
-      shape: 'disc', x: 0.5, y: 0.31, r: 0.2, colour: 0, gloss: 0, height: 0, seed: 3, ...each,
+      shape: 'disc', x: 0.5, y: 0.31, r: 0.2, colour: 0, gloss: 0, height: 0, figure: 3, ...each,
     })),
   } // prettier-ignore
 }

@@ -43,7 +43,7 @@ const soft = (distance: number, edge: number) => smooth(clamp(0.5 - distance / e
 
 /** How much of a shape lies at a place, 0 to 1; x and y in widths of the picture. */
 function coverOf(shape: MarkShape): (x: number, y: number) => number {
-  const noise = noiseOf(shape.seed)
+  const noise = noiseOf(shape.figure)
   const { x: cx, y: cy, r } = shape
   const wobble = (x: number, y: number) => 0.06 * r * (noise(x * 22, y * 22) - 0.5)
   const away = (x: number, y: number) => Math.hypot(x - cx, y - cy)
@@ -56,7 +56,7 @@ function coverOf(shape: MarkShape): (x: number, y: number) => number {
       // Round on top: its height is that of a cap.
       return (x, y) => Math.sqrt(clamp(1 - (away(x, y) / r) ** 2))
     case 'dots': {
-      const next = seededNumbers(`dots ${shape.seed}`)
+      const next = seededNumbers(`dots ${shape.figure}`)
       const dots = Array.from({ length: 34 }, () => {
         const [turn, out] = [2 * Math.PI * next(), r * Math.sqrt(next())]
         return [cx + out * Math.cos(turn), cy + out * Math.sin(turn), 0.006 + 0.011 * next()] as const
@@ -112,7 +112,7 @@ export function layOut(picture: MarkPicture, width: number, height: number): Sur
   }
   const isCloth = picture.shapes.some((shape) => shape.shape === 'cloth')
   const ground = isCloth ? CLOTH : picture.ground === 'glass' ? GLASS : WOOD
-  const grain = noiseOf(picture.seed)
+  const grain = noiseOf(picture.figure)
   for (let j = 0; j < height; j++)
     for (let i = 0; i < width; i++) {
       const [x, y, at] = [i / width, j / width, j * width + i]
@@ -133,7 +133,7 @@ export function layOut(picture: MarkPicture, width: number, height: number): Sur
 function lay(surface: Surface, shape: MarkShape): void {
   const { width, height, albedo, gloss, relief } = surface
   const cover = coverOf(shape)
-  const noise = noiseOf(shape.seed + 1)
+  const noise = noiseOf(shape.figure + 1)
   const isRub = shape.shape === 'cloth'
   const target = shape.colour < 0 ? 0.12 : 1
   for (let j = 0; j < height; j++)

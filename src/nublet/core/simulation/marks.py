@@ -52,8 +52,8 @@ class MarkShape:
         -1 as dull, 1 as shiny as can be, added to the ground's.
     height : float
         How far it stands up, 1 for as much as a raised ring does; below 0 it is sunk.
-    seed : int
-        Of what is irregular in it.
+    figure : int
+        A number that what is irregular in it is drawn from.
     """
 
     shape: Shape
@@ -63,16 +63,16 @@ class MarkShape:
     colour: float = 0.0
     gloss: float = 0.0
     height: float = 0.0
-    seed: int = 0
+    figure: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)
 class MarkPicture:
-    """A surface under a lamp: its ground's own gloss from 0 to 1, the grain's seed, and what is on it."""
+    """A surface under a lamp: its ground's own gloss from 0 to 1, the number that its grain is drawn from, and what is on it."""
 
     ground: Ground
     gloss: float
-    seed: int
+    figure: int
     shapes: tuple[MarkShape, ...]
 
 
@@ -120,7 +120,7 @@ def draw_mark(response_id: str, value: float, *, rng: np.random.Generator) -> Ma
     return MarkPicture(
         ground=ground,
         gloss=round(float(gloss), 3),
-        seed=int(rng.integers(1, 2**31)),
+        figure=_seed(rng),
         shapes=tuple(shapes),
     )
 
@@ -196,35 +196,43 @@ def _grade(value: float, rng: np.random.Generator) -> list[MarkShape]:
         return []
     if step == 4:
         if rng.random() < 0.6:
-            return [MarkShape(shape=form, **at, gloss=_sign(rng) * _near(rng, 0.3, 0.5), seed=seed)]
-        return [MarkShape(shape="ring", **at, height=_near(rng, 0.2, 0.3), seed=seed)]
+            return [MarkShape(shape=form, **at, gloss=_sign(rng) * _near(rng, 0.3, 0.5), figure=seed)]
+        return [MarkShape(shape="ring", **at, height=_near(rng, 0.2, 0.3), figure=seed)]
     if step == 3:
         return [
             MarkShape(
-                shape=form, **at, colour=pale * _near(rng, 0.1, 0.14), gloss=-_near(rng, 0.2, 0.35), seed=seed
+                shape=form,
+                **at,
+                colour=pale * _near(rng, 0.1, 0.14),
+                gloss=-_near(rng, 0.2, 0.35),
+                figure=seed,
             )
         ]
     if step == 2:
         return [
             MarkShape(
-                shape=form, **at, colour=pale * _near(rng, 0.34, 0.46), gloss=-_near(rng, 0.3, 0.5), seed=seed
+                shape=form,
+                **at,
+                colour=pale * _near(rng, 0.34, 0.46),
+                gloss=-_near(rng, 0.3, 0.5),
+                figure=seed,
             )
         ]
     altered = rng.choice(["ring", "blister", "fibres", "residue"])
-    stain = MarkShape(shape="disc", **at, colour=pale * _near(rng, 0.34, 0.5), gloss=-0.4, seed=seed)
+    stain = MarkShape(shape="disc", **at, colour=pale * _near(rng, 0.34, 0.5), gloss=-0.4, figure=seed)
     return [stain, *_ALTERED[str(altered)](at, rng)]
 
 
 def _raised(at: dict[str, float], rng: np.random.Generator) -> list[MarkShape]:
-    return [MarkShape(shape="ring", **at, height=_near(rng, 0.8, 1), seed=_seed(rng))]
+    return [MarkShape(shape="ring", **at, height=_near(rng, 0.8, 1), figure=_seed(rng))]
 
 
 def _blister(at: dict[str, float], rng: np.random.Generator) -> list[MarkShape]:
-    return [MarkShape(shape="dots", **at, height=_near(rng, 0.8, 1), seed=_seed(rng))]
+    return [MarkShape(shape="dots", **at, height=_near(rng, 0.8, 1), figure=_seed(rng))]
 
 
 def _fibres(at: dict[str, float], rng: np.random.Generator) -> list[MarkShape]:
-    return [MarkShape(shape="fibres", **at, height=_near(rng, 0.7, 1), seed=_seed(rng))]
+    return [MarkShape(shape="fibres", **at, height=_near(rng, 0.7, 1), figure=_seed(rng))]
 
 
 def _residue(at: dict[str, float], rng: np.random.Generator) -> list[MarkShape]:
@@ -235,7 +243,7 @@ def _residue(at: dict[str, float], rng: np.random.Generator) -> list[MarkShape]:
             colour=_near(rng, 0.25, 0.4),
             height=_near(rng, 0.7, 0.9),
             gloss=-0.5,
-            seed=_seed(rng),
+            figure=_seed(rng),
         )
     ]
 
@@ -271,7 +279,7 @@ def _kinds(response_id: str, looks: Mapping[str, Mapping[str, object]]) -> Calla
         found = []
         for step in RESPONSES[response_id].kinds_in(value):
             own = looks[step.words]
-            at: dict[str, object] = {**_placed(rng), **own, "seed": _seed(rng)}
+            at: dict[str, object] = {**_placed(rng), **own, "figure": _seed(rng)}
             found.append(MarkShape(**at))  # type: ignore[arg-type]
         return found
 
@@ -283,7 +291,7 @@ def _by_step(steps: Mapping[float, tuple[Mapping[str, object], ...]]) -> Callabl
 
     def draw(value: float, rng: np.random.Generator) -> list[MarkShape]:
         return [
-            MarkShape(**{**_placed(rng), **each, "seed": _seed(rng)})  # type: ignore[arg-type]
+            MarkShape(**{**_placed(rng), **each, "figure": _seed(rng)})  # type: ignore[arg-type]
             for each in steps[value]
         ]
 
@@ -300,7 +308,7 @@ def _pencil(value: float, rng: np.random.Generator) -> list[MarkShape]:
             r=0.16,
             colour=0.0 if step >= value else -0.06,
             height=-_near(rng, 0.7, 0.9) if step >= value else 0.0,
-            seed=_seed(rng),
+            figure=_seed(rng),
         )
         for n, step in enumerate(steps)
     ]
