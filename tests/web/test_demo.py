@@ -75,6 +75,12 @@ def test_the_demo_is_what_it_says_and_is_loaded_once(
     # Nothing holds on the oil that never sets, so that it is not compared there.
     assert set(sections["nothing on top"]) - set(sections["hard topcoat"]) == {"Pikelaw Board Oil"}
     assert sections["hard topcoat"]["Marrowby Tung"] > sections["nothing on top"]["Marrowby Tung"]
+    # A judge who practised and lets it be known; photographs of one board at both looks, nobody else's while the trial runs.
+    told = client_of(nell).get(f"/api/trials/{saloon['id']}/evidence").json()["practice"]
+    assert [(each["judge"], each["n_marks"]) for each in told] == [("Imara Stolt", 60)]
+    photographs = client_of(nell).get(f"/api/judging/{saloon['id']}/photographs").json()
+    assert len({each["look"] for each in photographs}) == 2
+    assert len(photographs) == 2 * len({(each["panel"], each["place"]) for each in photographs}) >= 12
     panelling = client_of(nell).get(f"/api/trials/{shown['Carriage panelling']['id']}/evidence").json()
     assert len(panelling["species_choices"]) == 7
     crossed = client_of(nell).get(f"/api/trials/{shown['Halt benches']['id']}/evidence").json()

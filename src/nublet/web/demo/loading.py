@@ -14,6 +14,7 @@ from nublet.web.bench import clock
 from nublet.web.build_ups.actions import add_build_up, change_build_up, set_benchmark
 from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.exposing import load_trays
+from nublet.web.demo.pictures import load_photographs, load_practice
 from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.demo.simulated import enter_simulated
 from nublet.web.demo.width import load_benches, load_six_woods, load_swatches, with_and_without, with_ladders
@@ -123,6 +124,8 @@ def load_demo(*, now: datetime | None = None) -> bool:
     load_benches(nell, judges, products, seed=DEMO_SEED + 4, now=at)
     load_six_woods(nell, judges, products, seed=DEMO_SEED + 5)
     load_trays(nell, judges, products, seed=DEMO_SEED + 6, now=at)
+    load_practice(judges, seed=DEMO_SEED + 7, now=at)
+    load_photographs(nell, saloon, seed=DEMO_SEED + 8)
     hardoil = saloon.build_ups.get(name="Fellgate Hardoil 2K")
     set_benchmark(nell, saloon.pk, hardoil.pk, is_benchmark=True)
     return True

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from datetime import datetime
 from decimal import Decimal
 
 from django.db import transaction
@@ -19,26 +20,41 @@ from nublet.web.practice.models import Drill, DrillAnswer
 from nublet.web.practice.selectors import marks_of, rng_of
 
 
-def begin_drill(person: Person, *, response: str, n_marks: int) -> Drill:
+def begin_drill(
+    person: Person, *, response: str, n_marks: int, seed: int | None = None, at: datetime | None = None
+) -> Drill:
     """Begin a drill of drawn marks.
+
+    Parameters
+    ----------
+    person : Person
+    response : str
+    n_marks : int
+        5 to 60.
+    seed : int, optional
+        For the same drawings again; by default others each time.
+    at : datetime, optional
+        By default now.
 
     Raises
     ------
     ReadingsError
         If the response cannot be drawn, or the number of marks is out of range.
     """
-    seed = secrets.randbelow(2**31)
+    seed = secrets.randbelow(2**31) if seed is None else seed
     if response not in RESPONSES:
         raise ReadingsError(f"There is no scale {response!r}.", field="response")
     # Whether it can be drawn is known by drawing it.
     draw_mark(response, next(iter(true_values(response)), 0.0), rng=rng_of(seed))
     plan_drill(response, n_marks, rng=rng_of(seed))
     return Drill.objects.create(
-        person=person, response=response, seed=seed, n_marks=n_marks, begun_at=clock.now()
+        person=person, response=response, seed=seed, n_marks=n_marks, begun_at=at or clock.now()
     )
 
 
-def answer_mark(person: Person, drill_id: int, *, nth: int, value: float) -> Drill:
+def answer_mark(
+    person: Person, drill_id: int, *, nth: int, value: float, at: datetime | None = None
+) -> Drill:
     """Write down what was read on one mark; the last one ends the drill. The same answer again changes nothing.
 
     Raises
@@ -64,11 +80,11 @@ def answer_mark(person: Person, drill_id: int, *, nth: int, value: float) -> Dri
             raise ReadingsError(f"{value:g} is none of the steps of {response.name.lower()}.", field="value")
         earlier = drill.answers.filter(nth=nth).first()
         if earlier is None:
-            DrillAnswer.objects.create(drill=drill, nth=nth, value=Decimal(str(value)), at=clock.now())
+            DrillAnswer.objects.create(drill=drill, nth=nth, value=Decimal(str(value)), at=at or clock.now())
         elif float(earlier.value) != value:
             raise ConflictError("This mark was read already, and in practice the first word stands.")
         if drill.finished_at is None and drill.answers.count() == len(marks_of(drill)):
-            drill.finished_at = clock.now()
+            drill.finished_at = at or clock.now()
             drill.save(update_fields=["finished_at"])
         return drill
 
