@@ -34,6 +34,11 @@ const LETTER = 4.6
 const ROOM = 34
 
 /** Tabs side by side above a panel, in as many rows as it takes; `unit` is how much larger the text is than on 400 mm. */
+/** What stands on a tab: its name, and what was read there. */
+function textOf(spot: Site & { grade?: number | null; words?: string }): string {
+  return `${spot.label}${spot.grade != null ? ' 5.0' : spot.words ? ` ${spot.words}` : ''}`
+}
+
 export function layTabs<Spot extends Site>(
   spots: readonly Spot[],
   lengthMm: number,
@@ -43,7 +48,7 @@ export function layTabs<Spot extends Site>(
   let row = 0
   let x = 0
   for (const spot of spots) {
-    const width = Math.min(lengthMm, (spot.label.length * LETTER + ROOM) * unit)
+    const width = Math.min(lengthMm, (textOf(spot).length * LETTER + ROOM) * unit)
     if (x > 0 && x + width > lengthMm) {
       row += 1
       x = 0

@@ -96,7 +96,7 @@ useScreenKeys({ Enter: goOn, ' ': goOn }, () => isRead.value)
         </p>
         <p class="quiet">The lamp still moves: look again.</p>
         <button class="press press-main" @click="goOn">
-          {{ nextMark(drill) === null ? 'How it went' : 'Next mark' }} <span class="mono">↵</span>
+          {{ nextMark(drill) === null ? 'How it went' : 'Next mark' }}&nbsp;<span class="mono">↵</span>
         </button>
       </div>
       <p v-if="trouble" class="caution" role="alert">{{ trouble }}</p>

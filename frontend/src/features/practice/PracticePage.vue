@@ -196,6 +196,9 @@ input[type='number'] {
   gap: 16px 28px;
   align-items: flex-start;
 }
+.plain {
+  width: auto;
+}
 .plain td,
 .plain th {
   padding: 4px 14px 4px 0;

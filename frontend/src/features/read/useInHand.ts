@@ -59,7 +59,7 @@ export function useInHand({ sitting, panel, spot, ask, place }: Held, isByHands:
       return `Lay ${left} at the left and ${right} at the right. Which would you rather have?`
     }
     if (one.view) return `${viewWords(one.view)}: ${responseOf(one.response).name.toLowerCase()}.`
-    if (together.value.length) return 'Measure where the mark is, as often as there are rows.'
+    if (together.value.length) return 'A reading a row; their mean is kept, and each of them.'
     return one.response === 'grade'
       ? 'Look square on, then with the lamp glancing. What does the mark look like now?'
       : `${responseOf(one.response).name}, wherever it is seen best.`

@@ -35,7 +35,7 @@ defineExpose({ turn, keep })
       <b class="mono">{{ step.key }}</b><span>{{ step.words }}</span>
     </button>
     <button class="press press-main keep" @click="keep">
-      {{ held ? 'Keep these' : 'None of these' }} <span class="mono">↵</span>
+      {{ held ? 'Keep these' : 'None of these' }}&nbsp;<span class="mono">↵</span>
     </button>
   </div>
 </template>

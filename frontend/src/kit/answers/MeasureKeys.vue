@@ -82,7 +82,7 @@ function keep(): void {
         :aria-describedby="says ? 'measure-says' : undefined"
         @input="isSure = false"
       />
-      <button class="press press-main">Keep <span class="mono">↵</span></button>
+      <button class="press press-main">Keep&nbsp;<span class="mono">↵</span></button>
     </div>
     <label v-if="response.may_exceed" class="beyond"
       ><input v-model="beyond" type="checkbox" /> more than this: it was not over yet</label

@@ -115,7 +115,7 @@ useEventListener(
     >
     <p v-if="says" class="caution" role="alert">{{ says }}</p>
     <div class="row">
-      <button class="press press-main keep">Keep <span class="mono">↵</span></button>
+      <button class="press press-main keep">Keep&nbsp;<span class="mono">↵</span></button>
       <button v-if="hasInstrument()" type="button" class="press" :disabled="isBusy" @click="read">
         <u>R</u>&nbsp;{{ isBusy ? 'reading…' : `read the ${declared[0]?.instrument}` }}
       </button>
@@ -145,6 +145,10 @@ th {
   font-size: 13px;
   font-weight: 400;
   text-align: left;
+}
+thead th:not(:first-child) {
+  padding-right: 9px;
+  text-align: right;
 }
 td {
   padding: 2px 0 2px 4px;

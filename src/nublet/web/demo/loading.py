@@ -16,7 +16,7 @@ from nublet.web.demo.bench_days import load_bench_days, set_demo_instruments
 from nublet.web.demo.exposing import load_trays
 from nublet.web.demo.pictures import load_photographs, load_practice
 from nublet.web.demo.shelf import fill_demo_shelf
-from nublet.web.demo.simulated import enter_simulated
+from nublet.web.demo.simulated import enter_repeats, enter_simulated
 from nublet.web.demo.width import load_benches, load_six_woods, load_swatches, with_and_without, with_ladders
 from nublet.web.designs.actions import draw_design, measure_board, start
 from nublet.web.designs.deviations import spoil_panel
@@ -101,6 +101,7 @@ def load_demo(*, now: datetime | None = None) -> bool:
         is_crossed=True,
     )
     _grade_all(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED))
+    enter_repeats(saloon, judges, protocol_of(saloon).looks, rng=np.random.default_rng(DEMO_SEED + 9))
     counter = _make_trial(
         nell,
         judges,

@@ -25,6 +25,7 @@ from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.designs.models import TrialPanel
 from nublet.web.people.models import Person
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
+from nublet.web.readings.selectors import open_sitting
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
@@ -81,6 +82,52 @@ def enter_simulated(
     )
     _enter(readings)
     return len(readings)
+
+
+def enter_repeats(
+    trial: Trial, judges: Sequence[Person], looks: Sequence[Look], *, rng: np.random.Generator
+) -> int:
+    """Enter what came round a second time, as somebody reads it who is not always of the same mind; returns how many values."""
+    spots = {
+        (code, exposure, place): number
+        for number, code, exposure, place in trial.panels.values_list(
+            "spots", "code", "spots__exposure", "spots__place"
+        )
+    }
+    made = []
+    for judge in judges:
+        for look in looks:
+            sitting = open_sitting(judge, trial.pk, look.id)
+            prompts = {asked.test.id: asked.prompts for asked in sitting.exposures}
+            first = {
+                (panel.code, spot.exposure, spot.place): spot.values
+                for panel in sitting.panels
+                if panel.turn == 0
+                for spot in panel.spots
+            }
+            for panel in sitting.panels:
+                for spot in panel.spots if panel.turn else ():
+                    key = panel.code, spot.exposure, spot.place
+                    for prompt, value in zip(prompts[spot.exposure], first[key], strict=True):
+                        response = RESPONSES[prompt.response]
+                        if value is None or response.form != "scale":
+                            continue
+                        steps = sorted(step.value for step in response.steps)
+                        at = steps.index(min(steps, key=lambda step: abs(step - value)))
+                        at = min(len(steps) - 1, max(0, at + int(rng.choice([-1, 0, 0, 0, 0, 1]))))
+                        made.append(
+                            Reading(
+                                spot_id=spots[key],
+                                judge=judge,
+                                look=look.id,
+                                response=prompt.response,
+                                view=prompt.view,
+                                turn=1,
+                                value=Decimal(str(steps[at])),
+                            )
+                        )
+    _enter(Reading.objects.bulk_create(made, batch_size=_BATCH))
+    return len(made)
 
 
 def simulated_values(
