@@ -39,6 +39,7 @@ SHOP = {
     "/calculators/mix": ".answer",
     "/calculators/cure": ".answer",
     "/bench": ".hands",
+    "/practice": ".begin",
 }
 TRIAL = {
     "/trials/{id}/question": "#name",
