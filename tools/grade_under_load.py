@@ -4,7 +4,8 @@
     .venv/bin/python tools/grade_under_load.py http://127.0.0.1:8321
 
 The judge amends grades of the demo's trial one after the other, first undisturbed, then while a keeper asks for eight papers of
-masking templates, then while thirty sign in at once.
+masking templates, then while thirty sign in at once. At last eight judges grade a trial of their own at once: 40 spots a minute
+each, as a quick hand does, then each the next spot as soon as the last is acknowledged.
 """
 
 from __future__ import annotations
@@ -24,7 +25,8 @@ from typing import Any
 
 PASSWORD = "lummerdale-halt"
 LOOK = "24h"
-N_PAPERS, N_SIGNING_IN = 8, 30
+N_PAPERS, N_SIGNING_IN, N_JUDGES = 8, 30, 8
+QUICK_HAND_S = 1.5
 
 
 class Browser:
@@ -60,7 +62,13 @@ class Browser:
 
 
 def grade(
-    judge: Browser, panels: list[Any], trial: int, seconds: list[float], *, until: threading.Event
+    judge: Browser,
+    panels: list[Any],
+    trial: int,
+    seconds: list[float],
+    *,
+    until: threading.Event,
+    pause_s: float = 0.05,
 ) -> None:
     """Grade spot after spot until told to end, and note how long each answer took."""
     spots = [(panel["code"], spot) for panel in panels for spot in panel["spots"]]
@@ -77,7 +85,7 @@ def grade(
             },
         )  # fmt: skip
         seconds.append(time.perf_counter() - began)
-        time.sleep(0.05)
+        time.sleep(pause_s)
 
 
 def while_doing(name: str, judge: Browser, panels: list[Any], trial: int, work: Callable[[], None]) -> None:
@@ -124,6 +132,69 @@ def storm(address: str) -> None:
     print(f"  signed in after {statistics.median(waits):.1f} s at the median, {max(waits):.1f} s at worst")
 
 
+def make_trial(keeper: Browser) -> tuple[int, list[str]]:
+    """A trial of 24 panels with eight judges, started: its number, and the names by which they sign in."""
+    tag = uuid.uuid4().hex[:6]
+    names = [f"judge-{tag}-{number}" for number in range(N_JUDGES)]
+    judges = [
+        keeper.ask(
+            "people",
+            {"username": name, "display_name": f"Judge {name}", "role": "judge", "password": PASSWORD},
+        )["id"]
+        for name in names
+    ]
+    made = keeper.ask(
+        "trials",
+        {
+            "name": f"Eight at once {tag}", "species": ["beech"], "boards_per_species": 6, "judges": judges,
+            "times_on_paper": True, "blind_repeats": False,
+        },
+    )  # fmt: skip
+    trial = int(made["trial"]["id"])
+    for name, family in (
+        ("Oil", "pure-drying-oil"),
+        ("Film", "waterborne-clear"),
+        ("Shellac", "shellac-dewaxed"),
+    ):
+        keeper.ask(f"trials/{trial}/build-ups", {"name": name, "family": family, "coats": 2})
+    keeper.ask(f"trials/{trial}/design", {})
+    keeper.ask(
+        f"trials/{trial}/start", {"unmeasured_because": "Nothing is cut: this is a trial of the tool."}
+    )
+    return trial, names
+
+
+def eight_at_once(address: str, keeper: Browser, *, pause_s: float, for_s: float) -> None:
+    """Eight judges grade one trial, each from a browser of his own."""
+    trial, names = make_trial(keeper)
+    browsers = [Browser(address) for _ in names]
+    for browser, name in zip(browsers, names, strict=True):
+        browser.sign_in(name)
+    seconds: list[float] = []
+    end = threading.Event()
+    threads = [
+        threading.Thread(
+            target=grade,
+            args=(browser, browser.ask(f"judging/{trial}/looks/{LOOK}")["panels"], trial, seconds),
+            kwargs={"until": end, "pause_s": pause_s},
+        )
+        for browser in browsers
+    ]
+    for thread in threads:
+        thread.start()
+    time.sleep(for_s)
+    end.set()
+    for thread in threads:
+        thread.join()
+    in_order = sorted(seconds)
+    nearly_all_s = in_order[int(0.95 * len(in_order))]
+    print(
+        f"{N_JUDGES} judges at once, {pause_s:g} s between spots  {len(seconds):4} grades  "
+        f"median {1000 * statistics.median(seconds):4.0f} ms  95 in 100 within {1000 * nearly_all_s:4.0f} ms  "
+        f"worst {1000 * in_order[-1]:5.0f} ms"
+    )
+
+
 def main(address: str) -> None:
     """Print the medians and the worst."""
     judge, keeper = Browser(address), Browser(address)
@@ -135,6 +206,8 @@ def main(address: str) -> None:
     while_doing("undisturbed", judge, panels, trial, lambda: time.sleep(10))
     while_doing(f"while {N_PAPERS} papers are made", judge, panels, trial, lambda: make_papers(keeper, trial))
     while_doing(f"while {N_SIGNING_IN} sign in", judge, panels, trial, lambda: storm(address))
+    for pause_s in (QUICK_HAND_S, 0.0):
+        eight_at_once(address, keeper, pause_s=pause_s, for_s=20)
 
 
 if __name__ == "__main__":
