@@ -44,11 +44,9 @@ def main(address: str, folder: Path) -> None:
         ids = {item["name"]: item["id"] for item in trials}
         saloon, counter, racks = ids["Saloon tables"], ids["Buffet counter"], ids["Luggage racks"]
         boards = ids["Galley boards"]
-        shoot(nell, "/trials", "trials", ".trial")
         shoot(nell, f"/trials/{saloon}/question", "question", "#name")
         shoot(nell, f"/trials/{racks}/protocol", "protocol", ".line")
         shoot(nell, "/shelf/protocols", "protocols", "main a")
-        shoot(nell, f"/trials/{saloon}/candidates", "candidates", ".candidate")
         shoot(nell, f"/trials/{ids['Halt benches']}/build-ups", "factors", ".grid")
         nell.goto(f"{address}/trials/{racks}/build-ups")
         nell.click(".one:has-text('Tung, shellac, satin')")
@@ -72,12 +70,19 @@ def main(address: str, folder: Path) -> None:
         nell.wait_for_timeout(400)
         nell.screenshot(path=str(folder / "coat-and-cure.png"))
         shoot(nell, f"/trials/{ids['Refreshment trays']}/expose", "expose", "section.lying")
+        shoot(nell, f"/trials/{ids['Colour swatches']}/read/cured?by=hands", "measure", ".measures")
         shoot(nell, "/bench", "bench", ".hands")
         shoot(nell, f"/trials/{saloon}/evidence", "evidence", ".matrix")
         shoot(nell, f"/trials/{saloon}/ranking", "ranking", ".rows")
         tobias = sign_in(browser, address, "tobias")
         shoot(tobias, "/", "today", ".task")
         shoot(tobias, f"/trials/{counter}/read/24h", "read", "svg.panel")
+        tobias.goto(f"{address}/practice")
+        tobias.click("button:has-text('Begin')")
+        tobias.wait_for_selector(".drill canvas")
+        tobias.keyboard.press("v")
+        tobias.wait_for_timeout(300)
+        tobias.screenshot(path=str(folder / "practice.png"))
         browser.close()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import os
@@ -36,6 +37,7 @@ def test_backed_up_in_use_and_restored_elsewhere(tmp_path: Path) -> None:
     running = Running(first, f"--port={any_free_port()}", **OWNER)
     try:
         assert sign_in(running.address)["role"] == "owner"
+        kept = keep_photograph(first)
         made = nublet(first, "backup", str(file))
         assert made.returncode == 0, made.stderr
     finally:
@@ -47,6 +49,8 @@ def test_backed_up_in_use_and_restored_elsewhere(tmp_path: Path) -> None:
     restored = nublet(second, "restore", str(file))
     assert restored.returncode == 0, restored.stderr
     assert "rows are back, as counted" in restored.stderr
+    assert "1 files of photographs" in restored.stderr
+    assert (second / kept.relative_to(first)).read_bytes() == kept.read_bytes()
     again = nublet(second, "restore", str(file))
     assert (again.returncode, "is not empty" in again.stderr) == (1, True)
     other = Running(second, f"--port={any_free_port()}")
@@ -54,6 +58,39 @@ def test_backed_up_in_use_and_restored_elsewhere(tmp_path: Path) -> None:
         assert sign_in(other.address)["role"] == "owner"
     finally:
         other.stop(signal.SIGINT)
+
+
+def keep_photograph(var: Path) -> Path:
+    """A file as the application keeps it: under the digest of what it holds."""
+    content = b"as good as any picture"
+    digest = hashlib.sha256(content).hexdigest()
+    target = var / "shop" / "photographs" / digest[:2] / f"{digest}.full.jpg"
+    target.parent.mkdir(parents=True, exist_ok=True)
+    target.write_bytes(content)
+    return target
+
+
+def test_a_photograph_that_changed_or_is_missing_is_told_before_anything_is_written(tmp_path: Path) -> None:
+    dump = b"INSERT INTO `a` (`id`) VALUES (1);\n"
+    manifest = {
+        "format": 1, "sha256": hashlib.sha256(dump).hexdigest(), "rows": {"a": 1}, "photographs": 1,
+    }  # fmt: skip
+    file = tmp_path / "shop.tar.gz"
+    name = hashlib.sha256(b"before").hexdigest()
+    for photographs, says in (
+        ({f"photographs/{name[:2]}/{name}.full.jpg": b"after"}, "is not what it was"),
+        ({}, "1 files of photographs were in it, and 0 are"),
+        ({"photographs/../../etc/passwd": b"x"}, "and 0 are"),
+    ):
+        with tarfile.open(file, "w:gz") as made:
+            for place, content in {
+                "manifest.json": json.dumps(manifest).encode(), "dump.sql": dump, **photographs,
+            }.items():  # fmt: skip
+                entry = tarfile.TarInfo(place)
+                entry.size = len(content)
+                made.addfile(entry, io.BytesIO(content))
+        with pytest.raises(LauncherError, match=says):
+            _read(file, io.BytesIO())
 
 
 def archive(path: Path, **members: bytes) -> Path:

@@ -154,6 +154,10 @@ h2 {
 }
 select {
   min-height: 44px;
+  padding: 0 8px;
+  border: 1px solid var(--line);
+  background: var(--paper);
+  color: var(--ink);
   max-width: 100%;
 }
 </style>

@@ -3,10 +3,9 @@ import type { Schemas } from '@/api/client'
 type Photograph = Schemas['Photograph']
 
 /** Photographs of one place, in the order of its looks and then as they were taken: what may be held against each other. */
-export function inOrder(found: readonly Photograph[], looks: readonly string[]): Photograph[] {
-  const place = (look: string) => (looks.includes(look) ? looks.indexOf(look) : looks.length)
+export function inOrder(found: readonly Photograph[]): Photograph[] {
   return [...found].sort(
-    (a, b) => place(a.look) - place(b.look) || Date.parse(a.taken_at) - Date.parse(b.taken_at) || a.id - b.id,
+    (a, b) => a.nth_look - b.nth_look || Date.parse(a.taken_at) - Date.parse(b.taken_at) || a.id - b.id,
   )
 }
 

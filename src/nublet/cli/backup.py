@@ -26,6 +26,7 @@ from typing import Any, BinaryIO
 from nublet.cli.database import PrivateServer
 from nublet.cli.environment import ROOT, ensure_python, manage, process_environment
 from nublet.cli.machine import SERVER_NEEDS, ensure_packages
+from nublet.cli.services import photographs_in
 from nublet.cli.serving import secret_key
 from nublet.cli.steps import LauncherError, step
 
@@ -80,8 +81,6 @@ def restore(file: Path, *, demo: bool = False) -> int:
     var = _var(demo=demo)
     with tempfile.TemporaryFile() as dump:
         manifest = _read(file, dump)
-        with step("Putting the photographs back"):
-            n_files = _put_back(file, photographs_in(var))
         server = PrivateServer(var / "db")
         access = server.start()
         try:
@@ -92,6 +91,8 @@ def restore(file: Path, *, demo: bool = False) -> int:
             with step("Putting the rows back"):
                 server.load(dump)
             _compare(manifest["rows"], server)
+            with step("Putting the photographs back"):
+                n_files = _put_back(file, photographs_in(var))
             env = process_environment(
                 NUBLET_VAR=str(var), NUBLET_SECRET_KEY=secret_key(var), DATABASE_URL=access.url
             )
@@ -115,27 +116,28 @@ def restore(file: Path, *, demo: bool = False) -> int:
     return 0
 
 
-def photographs_in(var: Path) -> Path:
-    """Where an installation's photographs lie."""
-    return Path(os.environ.get("NUBLET_PHOTOGRAPHS", var / "photographs"))
-
-
-def _put_back(file: Path, folder: Path) -> int:
-    """Write the photographs of a backup, and hold the largest of each against its name. Raises ``LauncherError``."""
-    n_files = 0
+def _photographs(file: Path) -> Iterator[tuple[str, bytes]]:
+    """The photographs' files of a backup by their places, the largest of each held against its name. Raises ``LauncherError``."""
     with tarfile.open(file, "r:gz") as archive:
         for entry in archive:
             found = _PHOTOGRAPH.fullmatch(entry.name)
-            if found is None or not entry.isfile():
+            source = archive.extractfile(entry) if found and entry.isfile() else None
+            if found is None or source is None:
                 continue
-            source = archive.extractfile(entry)
-            content = b"" if source is None else source.read()
+            content = source.read()
             if found[3] == "full" and hashlib.sha256(content).hexdigest() != found[2]:
                 raise LauncherError(f"{file} is damaged: the photograph {found[2]} is not what it was.")
-            target = folder / found[1] / f"{found[2]}.{found[3]}.jpg"
-            target.parent.mkdir(parents=True, exist_ok=True)
-            target.write_bytes(content)
-            n_files += 1
+            yield f"{found[1]}/{found[2]}.{found[3]}.jpg", content
+
+
+def _put_back(file: Path, folder: Path) -> int:
+    """Write the photographs of a backup."""
+    n_files = 0
+    for place, content in _photographs(file):
+        target = folder / place
+        target.parent.mkdir(parents=True, exist_ok=True)
+        target.write_bytes(content)
+        n_files += 1
     return n_files
 
 
@@ -177,7 +179,8 @@ def _describe(dump: BinaryIO) -> dict[str, Any]:
 
 def _write(file: Path, manifest: dict[str, Any], dump: BinaryIO, photographs: Path) -> int:
     """Write the file, and say how many photographs' files are in it."""
-    text = json.dumps(manifest, indent=1).encode()
+    kept = [path for path in sorted(photographs.glob("*/*.jpg")) if not path.name.startswith(".")]
+    text = json.dumps({**manifest, "photographs": len(kept)}, indent=1).encode()
     with tarfile.open(file, "w:gz") as archive:
         for name, content, size in (
             ("manifest.json", io.BytesIO(text), len(text)),
@@ -187,7 +190,6 @@ def _write(file: Path, manifest: dict[str, Any], dump: BinaryIO, photographs: Pa
             entry = tarfile.TarInfo(name)
             entry.size, entry.mode = size, 0o600
             archive.addfile(entry, content)
-        kept = [path for path in sorted(photographs.glob("*/*.jpg")) if not path.name.startswith(".")]
         for path in kept:
             archive.add(path, f"photographs/{path.parent.name}/{path.name}", recursive=False)
     file.chmod(0o600)
@@ -202,6 +204,7 @@ def _read(file: Path, dump: BinaryIO) -> dict[str, Any]:
             source = _member(archive, "dump.sql")
             while block := source.read(1 << 20):
                 dump.write(block)
+        n_files = sum(1 for _ in _photographs(file))
     except FileNotFoundError as error:
         raise LauncherError(f"{file} is not there.") from error
     except (tarfile.TarError, EOFError, OSError, KeyError, ValueError) as error:
@@ -213,6 +216,10 @@ def _read(file: Path, dump: BinaryIO) -> dict[str, Any]:
     found = _describe(dump)
     if (found["sha256"], found["rows"]) != (manifest.get("sha256"), manifest.get("rows")):
         raise LauncherError(f"{file} is damaged: what it holds is not what it says that it holds.")
+    if n_files != manifest.get("photographs", 0):
+        raise LauncherError(
+            f"{file} is damaged: {manifest['photographs']} files of photographs were in it, and {n_files} are."
+        )
     dump.seek(0)
     return manifest
 

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from nublet.cli.environment import PYTHON, ROOT
-from nublet.cli.processes import as_user, die_with_launcher, end, end_group, lesser_user, running_with
+from nublet.cli.processes import (
+    as_user,
+    die_with_launcher,
+    end,
+    end_group,
+    give_to,
+    lesser_user,
+    running_with,
+)
 
 QUEUES = ("papers", "plans")
 _STOP_S, _WORKER_STOP_S = 20.0, 3.0
@@ -40,7 +49,7 @@ class Service:
     ) -> None:
         self.name = name
         self._command, self._env, self._pid_file, self._stop_s = command, env, pid_file, stop_s
-        self._user = _lesser_user(env)
+        self.user = _lesser_user(env)
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
@@ -52,7 +61,7 @@ class Service:
             stdin=subprocess.DEVNULL,
             start_new_session=True,
             preexec_fn=die_with_launcher,
-            **({} if self._user is None else as_user(self._user)),
+            **({} if self.user is None else as_user(self.user)),
         )
         self._pid_file.write_text(str(self.process.pid))
 
@@ -89,7 +98,18 @@ def application(env: Mapping[str, str], var: Path, port: int) -> Service:
         "--workers", "2", "--threads", "4", "--preload", "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
         "--log-level", "warning", "--forwarded-allow-ips", "", "--env", _mark(var),
     ]  # fmt: skip
-    return Service("The application", command, env, var / "web.pid", stop_s=_STOP_S)
+    found = Service("The application", command, env, var / "web.pid", stop_s=_STOP_S)
+    photographs = photographs_in(var)
+    photographs.mkdir(parents=True, exist_ok=True)
+    if found.user is not None:
+        # What the launcher itself wrote there, such as the demo's or a backup's, is the application's too.
+        give_to(found.user, photographs)
+    return found
+
+
+def photographs_in(var: Path) -> Path:
+    """Where an installation's photographs lie."""
+    return Path(os.environ.get("NUBLET_PHOTOGRAPHS") or var / "photographs")
 
 
 def workers(env: Mapping[str, str], var: Path) -> list[Service]:
@@ -116,7 +136,8 @@ def end_orphans(var: Path) -> None:
 
 def _lesser_user(env: Mapping[str, str]) -> str | None:
     """A user without rights to run as, where root starts us and that user can run our Python; ``None`` otherwise."""
-    user = lesser_user("www-data", "nobody", reaches=[ROOT, PYTHON.resolve().parent])
+    var = [Path(env["NUBLET_VAR"])] if "NUBLET_VAR" in env else []
+    user = lesser_user("www-data", "nobody", reaches=[ROOT, PYTHON.resolve().parent, *var])
     if user is None:
         return None
     command = [str(PYTHON), "-c", "import django, nublet.web"]

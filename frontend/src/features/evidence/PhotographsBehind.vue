@@ -16,7 +16,7 @@ const { data } = useLoaded(
 const byPanel = computed(() =>
   props.panels.flatMap((panel) => {
     const own = (data.value ?? []).filter((each) => each.panel === panel && each.exposure === props.test)
-    return own.length ? [{ panel, own: inOrder(own, []) }] : []
+    return own.length ? [{ panel, own: inOrder(own) }] : []
   }),
 )
 const open = ref('')

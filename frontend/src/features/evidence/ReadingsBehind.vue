@@ -64,6 +64,7 @@ function about(row: Schemas['ReadingBehind']): string {
     row.look !== props.look ? row.look : '',
     row.view ? viewWords(row.view).toLowerCase() : '',
     row.against ? `against ${row.against}` : '',
+    row.turn ? 'came round again: tells of the judge, and does not count' : '',
   ]
     .filter(Boolean)
     .join(' · ')
@@ -96,7 +97,8 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
     <StateView v-if="trouble" kind="trouble" title="The readings cannot be shown" :says="trouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
-    <table v-else-if="rows" class="plain">
+    <PhotographsBehind v-if="rows" :trial-id="trialId" :test="test" :title="title" :panels="codes" />
+    <table v-if="rows" class="plain">
       <thead>
         <tr>
           <th scope="col">Panel</th>
@@ -108,7 +110,7 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
       <tbody>
         <tr
           v-for="row in rows"
-          :key="`${row.panel}-${row.judge}-${row.look}-${row.response}-${row.view}-${row.against}`"
+          :key="`${row.panel}-${row.judge}-${row.look}-${row.response}-${row.view}-${row.against}-${row.turn}`"
         >
           <td class="mono">{{ row.panel }}</td>
           <td>{{ row.board }}</td>
@@ -129,7 +131,6 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
         </tr>
       </tbody>
     </table>
-    <PhotographsBehind v-if="rows" :trial-id="trialId" :test="test" :title="title" :panels="codes" />
   </aside>
 </template>
 

@@ -78,7 +78,7 @@ useScreenKeys({ Enter: goOn, ' ': goOn }, () => isRead.value)
         :under="under"
       />
     </div>
-    <div class="hand">
+    <div class="hand" :class="{ read: isRead }">
       <h2>{{ response.name }}</h2>
       <AnswerKeys
         :ask="ask"
@@ -134,6 +134,20 @@ useScreenKeys({ Enter: goOn, ' ': goOn }, () => isRead.value)
 @media (max-width: 640px) {
   .hand {
     padding-bottom: 120px;
+  }
+  /* What was drawn is told where the keys were. */
+  .read :deep(.keys),
+  .read :deep(.kinds) {
+    display: none;
+  }
+  .truth {
+    position: fixed;
+    right: 0;
+    bottom: 0;
+    left: 0;
+    z-index: 20;
+    background: var(--paper);
+    box-shadow: 0 -4px 14px rgb(0 0 0 / 18%);
   }
 }
 </style>

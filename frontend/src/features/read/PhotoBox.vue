@@ -13,7 +13,6 @@ const props = defineProps<{
   trialId: number
   inView: InView
   testName: string
-  looks: readonly { id: string }[]
   isRead: boolean
   isAgain: boolean
 }>()
@@ -23,12 +22,7 @@ const chooser = useTemplateRef<HTMLInputElement>('chooser')
 const shown = ref(-1)
 
 const here = computed(() => (props.isAgain ? [] : photos.of(props.inView, props.inView.look)))
-const all = computed(() =>
-  inOrder(
-    photos.of(props.inView),
-    props.looks.map((each) => each.id),
-  ),
-)
+const all = computed(() => inOrder(photos.of(props.inView)))
 const compared = computed(() => (props.isRead && !props.isAgain ? all.value : here.value))
 
 function choose(): void {

@@ -142,7 +142,7 @@ useReadKeys(
         @seen="queue.forgetRefused()"
       />
 
-      <div class="bench">
+      <div class="bench" :class="{ measuring: together.length }">
         <div class="left">
           <StepLooks
             v-if="isShowingDrawings && isDrawn && ask"
@@ -242,7 +242,6 @@ useReadKeys(
             :trial-id="trialId"
             :in-view="inView"
             :test-name="exposure?.short_name ?? ''"
-            :looks="sitting.looks"
             :is-read="spot.asks.every((each) => each.value != null)"
             :is-again="panel.turn > 0"
           />
@@ -301,6 +300,10 @@ useReadKeys(
   }
   .hand {
     order: 2;
+  }
+  /* Numbers are typed: their boxes come before the drawing. */
+  .measuring .hand {
+    order: 0;
   }
   .left > section:last-child {
     order: 3;

@@ -11,7 +11,7 @@ import PhotoBox from './PhotoBox.vue'
 
 function photo(id: number, fields: Partial<Schemas['Photograph']> = {}): Schemas['Photograph'] {
   return {
-    id, panel: 'K7', exposure: 'wine', place: 0, look: '24h', look_name: '24 h', width_px: 640, height_px: 480,
+    id, panel: 'K7', exposure: 'wine', place: 0, look: '24h', look_name: '24 h', nth_look: 1, width_px: 640, height_px: 480,
     taken_by: 'Imara', taken_at: `2027-03-0${id}T09:00:00Z`, is_own: true, ...fields,
   } // prettier-ignore
 }
@@ -31,8 +31,8 @@ describe('what may be a photograph', () => {
 
 describe('photographs of one place', () => {
   it('stand in the order of its looks, then as they were taken', () => {
-    const found = [photo(3), photo(1), photo(2, { look: 'before' }), photo(4, { look: 'gone' })]
-    expect(inOrder(found, ['before', '24h']).map((each) => each.id)).toEqual([2, 1, 3, 4])
+    const found = [photo(3), photo(1), photo(2, { nth_look: 0 }), photo(4, { nth_look: 2 })]
+    expect(inOrder(found).map((each) => each.id)).toEqual([2, 1, 3, 4])
     expect(photographWords(photo(1), 'Wine 1 h')).toBe('K7, Wine 1 h, 24 h')
     expect(photographWords(photo(1, { exposure: '' }))).toBe('K7, whole panel, 24 h')
   })
@@ -66,9 +66,13 @@ describe('photographs of one place', () => {
 describe('the box of the spot in hand', () => {
   const inView = { judge: 3, panel: 'K7', exposure: 'wine', place: 0, look: '24h' }
   const props = {
-    trialId: 1, inView, testName: 'Wine', looks: [{ id: 'before' }, { id: '24h' }], isRead: false, isAgain: false,
+    trialId: 1, inView, testName: 'Wine', isRead: false, isAgain: false,
   } // prettier-ignore
-  const found = [photo(1, { look: 'before', look_name: 'Before' }), photo(2), photo(3, { panel: 'R4' })]
+  const found = [
+    photo(1, { look: 'before', look_name: 'Before', nth_look: 0 }),
+    photo(2),
+    photo(3, { panel: 'R4' }),
+  ]
   const sent: FormData[] = []
 
   beforeEach(() => {

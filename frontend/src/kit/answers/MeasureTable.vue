@@ -110,6 +110,7 @@ useEventListener(
         </tr>
       </tbody>
     </table>
+    <button type="button" class="press more" @click="table.more">One more reading</button>
     <label v-if="declared.some((each) => each.may_exceed)" class="beyond"
       ><input v-model="beyond" type="checkbox" /> more than this: it was not over yet</label
     >
@@ -119,7 +120,6 @@ useEventListener(
       <button v-if="hasInstrument()" type="button" class="press" :disabled="isBusy" @click="read">
         <u>R</u>&nbsp;{{ isBusy ? 'reading…' : `read the ${declared[0]?.instrument}` }}
       </button>
-      <button type="button" class="press" @click="table.more">One more</button>
     </div>
   </form>
 </template>
@@ -183,6 +183,9 @@ abbr {
   height: 1px;
   overflow: hidden;
   clip-path: inset(50%);
+}
+.more {
+  align-self: flex-start;
 }
 .beyond {
   display: flex;

@@ -58,7 +58,7 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     class Meta:
         model = Reading
         fields = [
-            "panel", "board", "species", "judge", "look", "response", "view", "against", "value", "is_beyond", "note",
+            "panel", "board", "species", "judge", "look", "response", "view", "against", "turn", "value", "is_beyond", "note",
             "changed_at", "entries", "is_after_unblinding",
         ]  # fmt: skip
 

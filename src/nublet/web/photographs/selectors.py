@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -9,6 +10,7 @@ from pathlib import Path
 from django.db.models import F, Q, QuerySet
 from django.http import Http404
 
+from nublet.core.protocols.looks import Look
 from nublet.web.people.models import Person
 from nublet.web.people.policies import may
 from nublet.web.photographs.files import file_of
@@ -20,7 +22,10 @@ from nublet.web.trials.models import Trial
 
 @dataclass(frozen=True, kw_only=True)
 class ShownPhotograph:
-    """A photograph by what it is of: a code, and never what the panel carries. ``exposure`` is empty of a whole panel."""
+    """A photograph by what it is of: a code, and never what the panel carries.
+
+    ``exposure`` is empty where it shows a whole panel; ``nth_look`` is its look's place among the protocol's.
+    """
 
     id: int
     panel: str
@@ -28,6 +33,7 @@ class ShownPhotograph:
     place: int
     look: str
     look_name: str
+    nth_look: int
     width_px: int
     height_px: int
     taken_by: str
@@ -58,15 +64,15 @@ def list_photographs(person: Person, trial_id: int, *, panel: str = "") -> list[
     rows = visible_to(person).filter(panel__trial=trial)
     if panel:
         rows = rows.filter(panel__code=panel)
-    names = {look.id: look.name for look in protocol_of(trial).all_looks}
+    looks = protocol_of(trial).all_looks
     found = rows.annotate(code=F("panel__code"), by=F("taken_by__display_name")).select_related("spot")
-    return [_shown(row, row.code, row.by, names, person) for row in found.order_by("taken_at", "pk")]
+    return [_shown(row, row.code, row.by, looks, person) for row in found.order_by("taken_at", "pk")]
 
 
 def show_photograph(person: Person, row: Photograph) -> ShownPhotograph:
     """One that was just taken."""
-    names = {look.id: look.name for look in protocol_of(row.panel.trial).all_looks}
-    return _shown(row, row.panel.code, row.taken_by.display_name, names, person)
+    looks = protocol_of(row.panel.trial).all_looks
+    return _shown(row, row.panel.code, row.taken_by.display_name, looks, person)
 
 
 def photograph_file(person: Person, photograph_id: int, size: str) -> tuple[Path, str]:
@@ -78,7 +84,9 @@ def photograph_file(person: Person, photograph_id: int, size: str) -> tuple[Path
     return file_of(row.sha256, size), "-".join(part for part in parts if part) + ".jpg"
 
 
-def _shown(row: Photograph, code: str, by: str, names: dict[str, str], person: Person) -> ShownPhotograph:
+def _shown(row: Photograph, code: str, by: str, looks: Sequence[Look], person: Person) -> ShownPhotograph:
+    names = {look.id: look.name for look in looks}
+    order = [look.id for look in looks]
     return ShownPhotograph(
         id=row.pk,
         panel=code,
@@ -86,6 +94,7 @@ def _shown(row: Photograph, code: str, by: str, names: dict[str, str], person: P
         place=0 if row.spot is None else row.spot.place,
         look=row.look,
         look_name=names.get(row.look, row.look),
+        nth_look=order.index(row.look) if row.look in order else len(order),
         width_px=row.width_px,
         height_px=row.height_px,
         taken_by=by,
