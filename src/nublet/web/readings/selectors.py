@@ -199,7 +199,7 @@ def open_sitting(person: Person, trial_id: int, look_id: str, by: Reader = "judg
         exposures=tuple(asked.values()),
         panels=_with_worked_out(trial, protocol, asked, look_id, panels) if by == "hands" else panels,
         grade_school=trial.grade_school,
-        progress=_progress(trial, look_id, due) if by == "judges" else (),
+        progress=_progress(trial, look_id, due, asked) if by == "judges" else (),
         instruments=instruments_of(trial.shop_id) if by == "hands" else (),
     )
 
@@ -294,8 +294,10 @@ def _pairs(
     }
 
 
-def _progress(trial: Trial, look_id: str, spots: Sequence[TrialSpot]) -> tuple[JudgeProgress, ...]:
-    """How many values each judge has given of what is due now. One query."""
+def _progress(
+    trial: Trial, look_id: str, spots: Sequence[TrialSpot], asked: Mapping[str, ReadTest]
+) -> tuple[JudgeProgress, ...]:
+    """How many values each judge has given of what judges are asked for and is due now. One query."""
     rows = (
         trial.judges.order_by("pk")
         .annotate(
@@ -304,6 +306,10 @@ def _progress(trial: Trial, look_id: str, spots: Sequence[TrialSpot]) -> tuple[J
                 filter=Q(
                     readings__spot__in=[spot.pk for spot in spots],
                     readings__look=look_id,
+                    # Who judges may hold the instruments as well.
+                    readings__response__in={
+                        prompt.response for each in asked.values() for prompt in each.prompts
+                    },
                     readings__value__isnull=False,
                     readings__against="",
                     readings__turn=0,
