@@ -9,8 +9,10 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 import urllib.request
+from collections import deque
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -42,6 +44,7 @@ class Running:
             text=True,
         )
         self.printed = ""
+        self.reader: threading.Thread | None = None
         assert self.process.stdout is not None
         for line in self.process.stdout:
             self.printed += line
@@ -50,9 +53,21 @@ class Running:
         found = re.search(r"ready at (http://127\.0\.0\.1:\d+)", self.printed)
         self.address = found[1] if found else ""
 
+    def let_it_talk(self) -> None:
+        """Read all that it still prints and forget it: a launcher whose pipe is full waits for its reader."""
+        assert self.process.stdout is not None
+        self.reader = threading.Thread(target=deque, args=(self.process.stdout, 0), daemon=True)
+        self.reader.start()
+
     def stop(self, how: signal.Signals) -> int:
         self.process.send_signal(how)
-        self.process.communicate(timeout=60)
+        if self.reader is None:
+            self.process.communicate(timeout=60)
+        else:
+            self.process.wait(timeout=60)
+            self.reader.join(timeout=60)
+            assert self.process.stdout is not None
+            self.process.stdout.close()
         return self.process.returncode
 
 

@@ -104,6 +104,7 @@ def test_every_acknowledged_entry_is_there_exactly_once_after_kills(tmp_path: Pa
     var = tmp_path / "var"
     running = Running(var, f"--port={any_free_port()}", **OWNER)
     try:
+        running.let_it_talk()
         first = Client(running.address)
         first.sign_in()
         trial = make_trial(first)
