@@ -46,7 +46,6 @@ defineExpose({ choose })
       class="unseen"
       type="file"
       :accept="TAKEN"
-      capture="environment"
       multiple
       tabindex="-1"
       aria-hidden="true"

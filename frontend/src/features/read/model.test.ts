@@ -160,6 +160,19 @@ describe('what the server sends', () => {
       },
     ],
   } // prettier-ignore
+  it('that an earlier release kept has no instruments and nothing worked out', () => {
+    const kept = structuredClone(sent) as unknown as Record<string, unknown>
+    delete kept.instruments
+    for (const panel of kept.panels as { spots: Record<string, unknown>[] }[])
+      for (const each of panel.spots) {
+        delete each.singles
+        delete each.worked_out
+      }
+    const shown = laidOut(kept as unknown as typeof sent)
+    expect(shown.instruments).toEqual([])
+    expect(shown.panels[0]?.spots[0]?.worked_out).toEqual([])
+    expect(shown.panels[0]?.spots[0]?.asks[0]?.singles).toEqual([])
+  })
   it('is laid out as values to give: those of the prompts, then the choices; the note is the first one’s', () => {
     expect(laidOut(sent).panels[0]?.spots[0]?.asks).toEqual([
       ask(4, { view: 'glancing', singles: [], note: 'faint' }),

@@ -36,22 +36,23 @@ export interface AskName extends SpotName {
   against?: string
 }
 
-/** The sitting as it was sent, its values beside what is asked. */
+/** The sitting as it was sent, its values beside what is asked. One that an earlier release kept in the browser lacks what came since. */
 export function laidOut(sent: Schemas['Sitting']): Sitting {
   const tests = new Map(sent.exposures.map((test) => [test.id, test]))
   return {
     ...sent,
+    instruments: (sent.instruments as string[] | undefined) ?? [],
     panels: sent.panels.map((panel) => ({
       ...panel,
       spots: panel.spots.map(({ values, are_beyond, singles, choices, note, ...spot }) => ({
         ...spot,
+        worked_out: (spot.worked_out as BlindSpot['worked_out'] | undefined) ?? [],
         asks: [
           ...(tests.get(spot.exposure)?.prompts ?? []).map((prompt, n) => ({
             ...prompt,
             against: '',
             value: values[n] ?? null,
             is_beyond: are_beyond[n] ?? false,
-            // A sitting that was kept by an earlier release has none.
             singles: (singles as number[][] | undefined)?.[n] ?? [],
             note: n === 0 ? note : '',
           })),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import Http404, HttpResponse
+from django.utils.http import content_disposition_header
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -109,6 +110,8 @@ class PhotographFileView(APIView):
         if not path.exists():
             raise Http404
         answer = HttpResponse(path.read_bytes(), content_type="image/jpeg")
-        answer["Content-Disposition"] = f'inline; filename="{name}"'
+        answer["Content-Disposition"] = (
+            content_disposition_header(as_attachment=False, filename=name) or "inline"
+        )
         answer["Content-Security-Policy"] = "default-src 'none'; sandbox"
         return answer
