@@ -62,7 +62,10 @@ const MIX: Schemas['Mix'] = {
 
 const router = createRouter({
   history: createMemoryHistory(),
-  routes: [{ path: '/:rest(.*)*', component: { template: '<p />' } }],
+  routes: [
+    { path: '/trials/:trialId/read/:look?', name: 'read', component: { template: '<p />' } },
+    { path: '/:rest(.*)*', component: { template: '<p />' } },
+  ],
 })
 const global = { plugins: [router] }
 let answer: (url: string) => Response
@@ -127,6 +130,29 @@ describe('the work in hand', () => {
     await shown.find('.main').trigger('click')
     expect(shown.emitted('next')).toHaveLength(1)
     expect(sent()).toEqual([])
+  })
+  it('says what the bare wood was to be measured for, of the panels that are to be coated now', () => {
+    const lacks = (panel: string, by: 'hands' | 'judges', what: string) => ({
+      panel, test: 'colour', look: 'bare', by, what,
+    }) // prettier-ignore
+    const cannotBeHad = [
+      lacks('K7', 'hands', 'lightness L*'),
+      lacks('T2', 'hands', 'lightness L*'),
+      lacks('X9', 'hands', 'lightness L*'),
+      lacks('K7', 'judges', 'looks'),
+    ]
+    const turns = [turn('K7'), turn('T2'), turn('X9', { begun_at: iso(0) })]
+    const shown = desk(operation({ turns }), { cannotBeHad })
+    const [hands, judges] = shown.findAll('[role=note]')
+    expect(hands?.text()).toContain('Not read yet on the bare wood of K7, T2: lightness L*.')
+    expect(hands?.find('a').attributes('href')).toBe('/trials/1/read/bare?by=hands')
+    expect(judges?.text()).toContain('of K7: looks')
+    expect(judges?.find('a').exists()).toBe(false)
+    expect(
+      desk(operation({ kind: 'abrade', turns }), { cannotBeHad })
+        .find('[role=note]')
+        .exists(),
+    ).toBe(false)
   })
   it('warns before a window opens, and not once it has', async () => {
     const early = turn('K7', { opens_at: iso(90), closes_at: iso(900), aim_at: iso(90) })
