@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PIL import Image, ImageCms
+from PIL import Image, ImageCms, ImageFile
 from PIL.PngImagePlugin import PngInfo
 
 from nublet.core.errors import PhotographError
@@ -177,12 +177,15 @@ BAD: dict[str, tuple[bytes, str]] = {
 }  # fmt: skip
 
 
+@pytest.mark.parametrize("makes_do", [False, True], ids=["", "elsewhere half a picture will do"])
 @pytest.mark.parametrize("name", BAD)
-def test_bad_files_are_refused_with_the_reason(name: str) -> None:
+def test_bad_files_are_refused_with_the_reason(name: str, makes_do: bool, monkeypatch: Any) -> None:
+    monkeypatch.setattr(ImageFile, "LOAD_TRUNCATED_IMAGES", makes_do)
     data, says = BAD[name]
     with pytest.raises(PhotographError, match=says) as caught:
         prepare_photograph(data)
     assert caught.value.field == "file"
+    assert makes_do == ImageFile.LOAD_TRUNCATED_IMAGES
 
 
 def test_what_phones_put_behind_a_picture_is_no_reason_to_refuse_it() -> None:

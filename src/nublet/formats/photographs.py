@@ -14,11 +14,12 @@ import struct
 import warnings
 import zipfile
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any
 
-from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageFile, ImageOps, UnidentifiedImageError
 
 from nublet.core.errors import PhotographError
 
@@ -71,10 +72,21 @@ def prepare_photograph(data: bytes) -> PreparedPhotograph:
             f"The file has {len(data) / 1e6:.0f} MB; a photograph may have {MOST_BYTES / 1e6:.0f}. Save it smaller, or as a JPEG.",
             field="file",
         )
-    with _ONE_AT_A_TIME:
+    with _ONE_AT_A_TIME, _to_their_end():
         image = _opened(data)
         _check_alone(data, str(image.format))
         return _written(_upright(image))
+
+
+@contextmanager
+def _to_their_end() -> Iterator[None]:
+    """What is broken off is refused, whoever else in this process has told Pillow to make do with it (WeasyPrint does)."""
+    before = ImageFile.LOAD_TRUNCATED_IMAGES
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
+    try:
+        yield
+    finally:
+        ImageFile.LOAD_TRUNCATED_IMAGES = before
 
 
 def _opened(data: bytes) -> Image.Image:
