@@ -161,8 +161,8 @@ def test_an_exposing_sitting_stands_as_it_was_left_without_a_server(
     page.keyboard.press(" ")
     expect(lying_on(page)).to_have_count(1)
     expect(page.get_by_text("All saved")).to_be_visible()
-    # The server has told that it knows, and the page has asked it again since.
-    page.wait_for_load_state("networkidle")
+    # The server has told that it knows, the page has asked it again since, and what it answered is on the disk.
+    page.wait_for_function(KEPT_ANSWER_KNOWS, arg=f"|expose {trial.pk} ")
     context.set_offline(True)
     page.keyboard.press(" ")
     expect(page.get_by_text("1 kept here, not sent yet")).to_be_visible()
@@ -174,6 +174,24 @@ def test_an_exposing_sitting_stands_as_it_was_left_without_a_server(
     context.set_offline(False)
     expect(page.get_by_text("All saved")).to_be_visible(timeout=30_000)
     assert PanelWork.objects.filter(kind="lay").count() == 2
+
+
+# Whether the sitting that a page without a server would open knows of an act that was done.
+KEPT_ANSWER_KNOWS = """(name) => new Promise((done) => {
+    const asked = indexedDB.open('nublet')
+    asked.onsuccess = () => {
+        const db = asked.result
+        const answers = db.transaction('answers').objectStore('answers')
+        const found = answers.openCursor()
+        let knows = false
+        found.onsuccess = () => {
+            const at = found.result
+            if (!at) { db.close(); done(knows); return }
+            if (String(at.key).endsWith(name)) knows = at.value.sites.some((site) => site.n_done > 0)
+            at.continue()
+        }
+    }
+})"""
 
 
 def lying_on(page: Page) -> Locator:
