@@ -171,7 +171,7 @@ BAD: dict[str, tuple[bytes, str]] = {
     "a page behind it": (saved(picture()) + b"<HTML><script>x</script>", "something else"),
     "a page in its comment": (saved(picture(), comment=b"<script>x</script>"), "something else"),
     "a page in a PNG's text": (saved(picture(), "PNG", pnginfo=with_text("<!DOCTYPE html>")), "something else"),
-    "a program behind it": (saved(picture(), "WEBP") + b"MZ\x90 a program", "bytes behind its end"),
+    "a program behind it": (saved(picture(), "WEBP") + b"MZ\x90 a program", "behind its end"),
     "a document behind it": (saved(picture(), "PNG") + b"%PDF-1.7", "something else"),
     "a speck": (saved(picture(4, 4)), "nothing can be seen"),
 }  # fmt: skip
@@ -190,8 +190,22 @@ def test_bad_files_are_refused_with_the_reason(name: str, makes_do: bool, monkey
 
 def test_what_phones_put_behind_a_picture_is_no_reason_to_refuse_it() -> None:
     other = saved(picture(64, 48))
-    for behind in (other, b"\x00\x00\x00\x18ftypmp42" + b"\x00" * 200, b"\x00" * 40, b"\r\n"):
-        assert prepare_photograph(saved(picture()) + behind).width_px == 400
+    for behind in (
+        other,
+        b"\x00\x00\x00\x18ftypmp42" + b"\x00" * 200,
+        b"\x00" * 40,
+        b"\r\n",
+        b"\x01\x0a\x0e notes of a maker",
+    ):
+        for whole in (
+            saved(picture()),
+            saved(picture(), progressive=True),
+            saved(picture(), restart_marker_rows=1),
+        ):
+            assert prepare_photograph(whole + behind).width_px == 400
+            # And what does not belong there is found behind each of them.
+            with pytest.raises(PhotographError, match="behind its end"):
+                prepare_photograph(whole + b"\x7fELF" + behind)
 
 
 def test_every_cut_of_a_file_is_refused_or_read_and_nothing_else() -> None:

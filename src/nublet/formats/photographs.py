@@ -33,8 +33,19 @@ _QUALITY = {"full": 90, "view": 85, "thumb": 80}
 _KINDS = ("JPEG", "PNG", "WEBP", "HEIF")
 _SAY_KINDS = "a JPEG, PNG, WebP or HEIC"
 _OTHER_THINGS = (b"<script", b"<html", b"<!doctype", b"<svg", b"<?php", b"%pdf-", b"javascript:")
-# Behind a phone's picture may stand a second one, or the moment that it moves in.
-_MAY_FOLLOW = (b"\xff\xd8\xff", b"ftyp")
+# What begins like this is a program or an archive. Behind a phone's picture stand a second one, the moment that it moves in, or
+# notes of the maker's in a form of his own: these are no reason to refuse it, and are left out with all else that is no pixel.
+_NO_PICTURES = (
+    b"PK",
+    b"MZ",
+    b"\x7fELF",
+    b"#!",
+    b"Rar!",
+    b"7z\xbc\xaf",
+    b"\xca\xfe\xba\xbe",
+    b"GIF8",
+    b"\x1f\x8b",
+)
 # One picture is unpacked at a time in a process: the memory of one is the memory of all.
 _ONE_AT_A_TIME = Lock()
 
@@ -203,10 +214,8 @@ def _check_alone(data: bytes, kind: str) -> None:
     found = next((mark for mark in _OTHER_THINGS if mark in small), None)
     if found is not None:
         raise PhotographError(_TWO_THINGS.format(f"“{found.decode()}” is written in it"), field="file")
-    # Some cameras fill up the last block.
-    begins = behind.lstrip(b"\x00 \r\n")[:16]
-    if behind.strip(b"\x00\xff \r\n") and not any(mark in begins for mark in _MAY_FOLLOW):
-        raise PhotographError(_TWO_THINGS.format(f"{len(behind)} bytes behind its end"), field="file")
+    if behind.lstrip(b"\x00 \r\n").startswith(_NO_PICTURES):
+        raise PhotographError(_TWO_THINGS.format("a program or an archive behind its end"), field="file")
 
 
 def _around_the_pixels(data: bytes, kind: str) -> tuple[bytes, bytes]:
@@ -226,16 +235,24 @@ def _around_the_pixels(data: bytes, kind: str) -> tuple[bytes, bytes]:
 
 
 def _around_jpeg(data: bytes) -> tuple[bytes, bytes]:
-    at, beside = 2, []
-    while data[at] == 0xFF and data[at + 1] != 0xDA:
-        length = struct.unpack_from(">H", data, at + 2)[0]
-        beside.append(data[at + 4 : at + 2 + length])
-        at += 2 + length
-    # Within the pixels 0xFF is never followed by 0xD9: that is the end, the last one of a picture in several passes.
-    end = data.find(b"\xff\xd9", at)
-    return b"".join(beside), data[end + 2 :] if end >= 0 else b""
+    """Walk its segments (ITU-T T.81, annex B), over the pixels of each pass, to the mark of its end."""
+    at = 2
+    beside: list[bytes] = []
+    while (mark := data.find(b"\xff", at)) >= 0 and mark + 1 < len(data):
+        kind, at = data[mark + 1], mark + 2
+        if kind == 0xD9:
+            return b"".join(beside), data[at:]
+        if kind == 0xFF:
+            at -= 1
+        # Within the pixels a byte that looks like a mark is followed by 0; others stand alone.
+        elif kind not in _ALONE:
+            length = struct.unpack_from(">H", data, at)[0]
+            beside.append(data[at + 2 : at + length])
+            at += length
+    return b"".join(beside), b""
 
 
+_ALONE = {0x00, 0x01, *range(0xD0, 0xD9)}
 _PIXELS = (b"IDAT", b"fdAT")
 
 

@@ -74,7 +74,7 @@ def take_photograph(
     panel, spot = _what(trial, entry)
     if (earlier := _earlier(person, panel, spot, entry)) is not None:
         return earlier
-    if panel.photographs.count() >= MOST_OF_A_PANEL:
+    if panel.photographs.filter(withdrawn_at__isnull=True).count() >= MOST_OF_A_PANEL:
         raise PhotographError(
             f"{panel.code} has {MOST_OF_A_PANEL} photographs already. Take some of them back first.",
             field="panel",

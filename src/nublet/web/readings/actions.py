@@ -211,7 +211,9 @@ def _follows(trial: Trial, spot: TrialSpot, reading: Reading) -> tuple[WorkedOut
     # What follows is told of the bare wood's board: only those who keep the key have hands.
     if not may(reading.judge, READERS["hands"]):
         return ()
-    return worked_out(trial, protocol, test).get((spot.panel.code, spot.place, reading.look), ())
+    return worked_out(trial, protocol, test, panel=spot.panel).get(
+        (spot.panel.code, spot.place, reading.look), ()
+    )
 
 
 def _says_the_same(earlier: ReadingEntry, entry: BenchEntry, response: Response) -> bool:

@@ -6,8 +6,10 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from nublet.core.evidence.by_response import bare_beside
 from nublet.core.protocols.derived import ReadValue, derive, derived_of
 from nublet.core.protocols.tests import Protocol, Test
+from nublet.web.designs.models import TrialPanel
 from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
 
@@ -24,8 +26,13 @@ class WorkedOut:
     value: float
 
 
-def worked_out(trial: Trial, protocol: Protocol, test: Test) -> Mapping[SiteLook, tuple[WorkedOut, ...]]:
-    """What follows from the measures of one test, by site and look. One query; none where nothing can follow."""
+def worked_out(
+    trial: Trial, protocol: Protocol, test: Test, *, panel: TrialPanel | None = None
+) -> Mapping[SiteLook, tuple[WorkedOut, ...]]:
+    """What follows from the measures of one test, by site and look. One query; none where nothing can follow.
+
+    With ``panel`` only what its own board tells is read: all that is needed for that one.
+    """
     wanted = {part for response in derived_of(test) for part in response.derived_from}
     if not wanted:
         return {}
@@ -37,31 +44,32 @@ def worked_out(trial: Trial, protocol: Protocol, test: Test) -> Mapping[SiteLook
         response__in=sorted(wanted),
         value__isnull=False,
         turn=0,
-    ).values_list(
-        "spot__panel__code", "spot__place", "spot__panel__board", "spot__panel__build_up__is_control",
+    )
+    if panel is not None:
+        # A slip of glass is of no board.
+        rows = (
+            rows.filter(spot__panel__board=panel.board_id)
+            if panel.board_id
+            else rows.filter(spot__panel=panel)
+        )
+    found_rows = rows.values_list(
+        "spot__panel__code", "spot__place", "spot__panel__board", "spot__panel__build_up__name",
         "look", "response", "view", "value", "judge",
     )  # fmt: skip
     values = []
     sites: dict[str, tuple[str, int]] = {}
-    boards: dict[str, int | None] = {}
-    bare: dict[int | None, set[str]] = defaultdict(set)
-    for code, place, board, is_control, look, response, view, value, reader in rows:
+    pieces: list[tuple[str, str, str]] = []
+    for code, place, board, build_up, look, response, view, value, reader in found_rows:
         name = f"{code}/{place}"
-        sites[name], boards[name] = (code, place), board
-        if is_control and board is not None:
-            bare[board].add(name)
+        sites[name] = (code, place)
+        pieces.append((name, str(board or code), build_up))
         values.append(
             ReadValue(
                 panel=name, test=test.id, look=look, response=response, value=float(value or 0), view=view, judge=str(reader)
             )
         )  # fmt: skip
-    beside = {
-        name: sorted(bare[board])
-        for name, board in boards.items()
-        if board is not None and name not in bare[board]
-    }
     found: dict[SiteLook, list[WorkedOut]] = defaultdict(list)
-    for each in derive(values, protocol, bare=beside):
+    for each in derive(values, protocol, bare=bare_beside(pieces)):
         if each.value is not None and each.look and each.panel in sites and each.test == test.id:
             found[(*sites[each.panel], each.look)].append(
                 WorkedOut(response=each.response, view=each.view, value=each.value)
