@@ -72,7 +72,7 @@ def main(address: str, folder: Path) -> None:
         shoot(nell, f"/trials/{ids['Refreshment trays']}/expose", "expose", "section.lying")
         shoot(nell, f"/trials/{ids['Colour swatches']}/read/cured?by=hands", "measure", ".measures")
         shoot(nell, "/bench", "bench", ".hands")
-        shoot(nell, f"/trials/{saloon}/evidence", "evidence", ".matrix")
+        shoot(nell, f"/trials/{saloon}/evidence", "evidence", "table.grid")
         shoot(nell, f"/trials/{saloon}/ranking", "ranking", ".rows")
         tobias = sign_in(browser, address, "tobias")
         shoot(tobias, "/", "today", ".task")

@@ -9,7 +9,9 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
+import pandas as pd
 import pytest
+import statsmodels.formula.api as smf
 from scipy import stats
 
 from nublet.core.design.areas import PanelSize
@@ -20,9 +22,12 @@ from nublet.core.design.power import Comparison, Spread
 from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.errors import DesignError
 from nublet.core.evidence.analysis import analyse
+from nublet.core.evidence.dealing import layout_of
+from nublet.core.evidence.models.blocks import fit_blocks
+from nublet.core.evidence.permutation import Arrangements, permuted_tails
 from nublet.core.evidence.readings import Reading
-from nublet.core.evidence.studentized_range import studentized_range_quantile, studentized_range_sf
-from tests.core.builders import exposure
+from nublet.core.evidence.studentized_range import pair_tail, studentized_range_quantile, studentized_range_sf
+from tests.core.builders import block_values, exposure, random_table
 
 Q = np.linspace(0.5, 8, 66)
 
@@ -65,6 +70,72 @@ def test_the_large_analysis(benchmark: Any, large_table: list[Reading]) -> None:
     found = benchmark.pedantic(analyse, args=(large_table,), rounds=3)
     assert len(found.tests) == 10
     assert len(found.tests[0].pairs) == 66
+
+
+@pytest.fixture(scope="module")
+def whole_season() -> list[Reading]:
+    """12 build-ups × 18 boards × 10 tests × 3 judges × 2 looks: 12,960 readings."""
+    rng = np.random.default_rng(2)
+    return [
+        Reading(
+            test=f"test {t}",
+            system=f"system {s}",
+            board=f"board {b}",
+            panel=f"{s}-{b}",
+            judge=judge,
+            look=look,
+            grade=float(np.clip(np.rint(2 + 0.15 * s + rng.normal(0, 0.6)), 1, 5)),
+        )
+        for t in range(10)
+        for s in range(12)
+        for b in range(18)
+        for judge in ("Nell", "Imara", "Tobias")
+        for look in ("lifted", "24h")
+    ]
+
+
+@pytest.mark.benchmark(group="analyse 12,960 readings with 10,000 permutations of each test")
+def test_a_whole_season(benchmark: Any, whole_season: list[Reading]) -> None:
+    """Nothing is remembered from an earlier round."""
+
+    def analyse_afresh() -> Any:
+        studentized_range_quantile.cache_clear()
+        pair_tail.cache_clear()
+        return analyse(whole_season)
+
+    found = benchmark.pedantic(analyse_afresh, rounds=5)
+    assert len(found.tests) == 10
+    assert all(pair.p_permutation is not None for test in found.tests for pair in test.pairs)
+
+
+N_PLAIN = 20
+
+
+@pytest.mark.benchmark(group="20 permutations of 12 x 18 panels: a plain loop against ours")
+def test_a_plain_loop_of_permutations(benchmark: Any) -> None:
+    """Labels shuffled within boards and the model fitted anew by statsmodels, one arrangement after the other."""
+    rng = np.random.default_rng(3)
+    values = block_values(random_table(rng, n_systems=12, n_boards=18))
+    data = pd.DataFrame([{"y": v.value, "system": v.system, "board": v.board} for v in values])
+
+    def loop() -> list[float]:
+        found = []
+        for _ in range(N_PLAIN):
+            data["dealt"] = data.groupby("board")["y"].transform(lambda own: rng.permutation(own.to_numpy()))
+            fit = smf.ols("dealt ~ C(system) + C(board)", data).fit()
+            found.append(float(np.ptp([0.0, *fit.params[1:12]]) / np.sqrt(fit.mse_resid * 2 / 18)))
+        return found
+
+    assert len(benchmark.pedantic(loop, rounds=2)) == N_PLAIN
+
+
+@pytest.mark.benchmark(group="20 permutations of 12 x 18 panels: a plain loop against ours")
+def test_as_many_of_our_permutations(benchmark: Any) -> None:
+    """10,000 at a time, from nothing; the round's time is for 10,000 / 20 = 500 times as many."""
+    values = block_values(random_table(np.random.default_rng(3), n_systems=12, n_boards=18))
+    y, layout = layout_of(fit_blocks(values), values)
+    found = benchmark.pedantic(lambda: permuted_tails(y, layout, [None], Arrangements(0)), rounds=5)
+    assert len(found[0].maxima) == 10_000
 
 
 def table_design(n_build_ups: int, n_boards: int, n_exposures: int) -> DesignSpec:

@@ -52,7 +52,9 @@ def test_json_has_the_documented_form_and_the_cores_numbers(csv_file: Path) -> N
     assert [(s["system"], s["mean"], s["se"], s["letters"]) for s in test["systems"]] == [
         (s.system, pytest.approx(s.mean), pytest.approx(s.se), s.letters) for s in expected.systems
     ]
-    assert set(test["pairs"][0]) == {"a", "b", "difference", "se", "ci", "p_tukey", "p_permutation"}
+    assert set(test["pairs"][0]) == {
+        "a", "b", "difference", "se", "ci", "p_tukey", "p_permutation", "exact", "verdict", "disagree",
+    }  # fmt: skip
     assert [p["p_tukey"] for p in test["pairs"]] == [pytest.approx(p.p_tukey) for p in expected.pairs]
     assert test["effects"][0]["df"] == [2, 6]
     assert {check["check"] for check in found["checks"]} >= {"replicates", "control"}

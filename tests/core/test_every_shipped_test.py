@@ -13,7 +13,8 @@ import pytest
 from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Board, Saw
 from nublet.core.design.trial_design import Design, DesignSpec, draw_design
-from nublet.core.evidence.by_response import PieceRow, ResponseEvidence, look_that_counts, weigh_by_response
+from nublet.core.evidence.by_response import ResponseEvidence, look_that_counts, weigh_by_response
+from nublet.core.evidence.rows import PieceRow
 from nublet.core.materials.recipes import Recipe
 from nublet.core.planning.plan import Plan, make_plan
 from nublet.core.planning.spec import Hands, PlanSpec, WorkingHours
@@ -152,25 +153,33 @@ def test_designed_planned_simulated_read_and_weighed(test: Test) -> None:
     _, evidence = carried_through(alone(test))
     found = {each.response.id: each for each in evidence}
     read = {part.id for response in test.responses for part in parts_of(response)}
-    # Times lie between two looks: a model of their own weighs them.
-    worked_out = {response.id for response in derived_of(test) if response.weighed != ("time",)}
+    worked_out = {response.id for response in derived_of(test)}
     assert read <= set(found) <= read | worked_out
     for name, each in found.items():
         response = RESPONSES[name]
         assert set(each.looks) == {test.id}
-        if "means" in response.weighed:
-            assert each.analysis is not None
-            (weighed,) = each.analysis.tests
-            assert {row.system for row in weighed.systems} >= set(RECIPES) - {"Bare control"}
-            assert all(response.check(row.mean) == row.mean for row in weighed.systems)
-            assert weighed.look == each.looks[test.id]
-        else:
+        finishes = set(RECIPES) - {"Bare control"}
+        if response.form == "kinds":
             (table,) = each.shares
-            assert {row.system for row in table.systems} >= set(RECIPES) - {"Bare control"}
-            for row in table.systems:
-                if response.form == "scale":
-                    assert sum(step.share for step in row.steps) == pytest.approx(1)
-                assert all(0 <= step.share <= 1 for step in row.steps)
+            assert {row.system for row in table.systems} >= finishes
+            assert all(0 <= step.share <= 1 for row in table.systems for step in row.steps)
+            continue
+        assert each.analysis is not None
+        (weighed,) = each.analysis.tests
+        assert {row.system for row in weighed.systems} >= finishes
+        assert weighed.look == each.looks[test.id]
+        for row in weighed.systems:
+            if weighed.told_as in ("difference", "ratio"):
+                assert row.mean is not None
+                assert response.check(row.mean) == row.mean
+            elif weighed.told_as == "time":
+                assert row.time is not None
+                assert row.time.low <= row.time.after
+            else:
+                assert row.mean is not None
+                assert 0 <= row.mean <= 1
+            if row.steps:
+                assert sum(step.share for step in row.steps) == pytest.approx(1)
 
 
 @pytest.mark.parametrize("protocol", PROTOCOLS.values(), ids=lambda protocol: str(protocol.id))
@@ -198,10 +207,15 @@ def test_what_was_planted_is_found() -> None:
         "Bare control",
     ]
     assert found["uptake"].looks == {"uptake": "wet-24h"}
-    assert [row.system for row in found["uptake"].shares[0].systems][-1] == "Bare control"
-    weeps = {row.system: row.steps[1].share for row in found["weeps-back"].shares[0].systems}
+    uptake, weeping, preferred = (found[name].analysis for name in ("uptake", "weeps-back", "preferred"))
+    assert uptake is not None
+    assert weeping is not None
+    assert preferred is not None
+    assert uptake.tests[0].systems[-1].system == "Bare control"
+    assert uptake.tests[0].told_as == "ratio"
+    weeps = {row.system: row.mean or 0 for row in weeping.tests[0].systems}
     assert weeps["Marrowby Tung"] >= weeps["Skarn Waterborne Satin"]
-    assert found["preferred"].shares[0].systems[-1].system == "Bare control"
+    assert preferred.tests[0].systems[-1].system == "Bare control"
     delta = found["delta-e00"].analysis
     assert delta is not None
     assert delta.tests[0].systems[0].system == "Bare control"

@@ -124,7 +124,7 @@ def test_looks() -> None:
         ({"grade": 7.0}, "grade 7 is not on the scale"),
         ({"grade": float("nan")}, "grade nan is not on the scale"),
         ({"look": None, "judge": "Imara"}, "the look is blank here"),
-        ({"panel": "A2", "board": "b2", "section": "waxed"}, "Sections within a panel"),
+        ({"panel": "A2", "board": "b2", "section": "waxed"}, "Name the section in every row of a panel"),
     ],
 )
 def test_tables_that_contradict_themselves_are_refused(change: dict[str, object], says: str) -> None:
@@ -177,6 +177,18 @@ def test_checks(table: dict[str, list[float | None]], check: str, level: str, sa
     assert says in found[check].says
 
 
+def test_sections_of_one_panel_are_no_replicates_and_no_siblings() -> None:
+    """Two boards with four sections each: two panels; a topcoat that saves all of its section stands alone nowhere."""
+    rows = [
+        dataclasses.replace(row, section=section, grade=5.0 if section == "topcoat" else row.grade)
+        for row in block_readings({"A": [1, 2], "B": [2, 1]})
+        for section in ("none", "wax", "oil", "topcoat")
+    ]
+    found = {check.check: check for check in analyse(rows).checks}
+    assert (found["replicates"].level, "only 2 panels" in found["replicates"].says) == ("warn", True)
+    assert found["stands_alone"].level == "pass"
+
+
 def test_the_blind_check_names_who_keeps_the_key() -> None:
     assert check_blind([]).level == "pass"
     assert "Nell" in check_blind(["Nell"]).says
@@ -201,7 +213,8 @@ def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:
     found = analyse(block_readings(table))
     headline = say_headline(found.tests, found.checks, control="control", test_names={"water": "Water 6 h"})
     assert headline.told_apart == "2 of 3 pairs in at least one test; most by water 6 h (2 pairs)."
-    assert headline.not_told_apart == "A and B, in any test."
+    assert headline.alike == "A and B, within 1 grade, in this test."
+    assert headline.open == "Nothing: every pair is told apart or alike."
     assert headline.trust == "7 of 7 checks hold."
     one = analyse(block_readings({"A": [5], "B": [3]}))
     assert "too little" in say_headline(one.tests, one.checks, control=None, test_names={}).told_apart

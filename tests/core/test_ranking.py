@@ -48,10 +48,12 @@ def test_probabilities_match_the_t_distribution() -> None:
     assert test.fit is not None
     pair = test.pairs[0]
     assert pair.se is not None
+    assert pair.difference is not None
     p = stats.t.cdf(pair.difference / pair.se, test.fit.residual_df)
     assert place(free, "A").p_best == pytest.approx(p, abs=0.005)
     for row in test.systems:
         assert row.se is not None
+        assert row.mean is not None
         p_gate = stats.t.cdf((row.mean - 3.5) / row.se, test.fit.residual_df)
         assert place(ranking, row.system).gates[0].probability == pytest.approx(p_gate, abs=0.005)
 

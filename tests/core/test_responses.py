@@ -127,7 +127,9 @@ def test_a_scale_that_runs_the_other_way_gives_the_same_verdict() -> None:
         == ["A", "B", "Bare control"]
     )
     assert [row.letters for row in other.systems] == [row.letters for row in one.systems]
-    np.testing.assert_allclose([5 - row.mean for row in other.systems], [row.mean for row in one.systems])
+    np.testing.assert_allclose(
+        [5 - (row.mean or 0) for row in other.systems], [row.mean or 0 for row in one.systems]
+    )
     assert [p.p_tukey for p in other.pairs] == pytest.approx([p.p_tukey for p in one.pairs])
     assert [(c.check, c.level) for c in touch.checks] == [(c.check, c.level) for c in grades.checks]
 

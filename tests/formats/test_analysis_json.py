@@ -59,9 +59,12 @@ def test_any_table_gives_numbers_or_nulls(readings: list[Reading]) -> None:
         letters = {row["system"]: set(row["letters"]) for row in test["systems"]}
         for pair in test["pairs"]:
             assert {pair["a"], pair["b"]} <= set(letters)
-            if pair["p_tukey"] is not None:
-                assert 0 <= pair["p_tukey"] <= 1
-                assert bool(letters[pair["a"]] & letters[pair["b"]]) == (pair["p_tukey"] >= 0.05)
+            assert all(p is None or 0 <= p <= 1 for p in (pair["p_tukey"], pair["p_permutation"]))
+            if any(letters.values()):
+                share = bool(letters[pair["a"]] & letters[pair["b"]])
+                assert share == (pair["verdict"] != "told apart")
+            if pair["verdict"] == "told apart" and pair["p_tukey"] is not None:
+                assert pair["p_tukey"] < 0.05
         if test["residual_df"] == 0:
             assert all(row["ci"] is None for row in test["systems"])
             assert test["says"]

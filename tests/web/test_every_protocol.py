@@ -154,10 +154,12 @@ def test_a_trial_by_every_protocol_is_designed_planned_read_weighed_and_ranked(
     choices = {each["id"] for each in shown["response_choices"]}
     assert read <= choices
     for choice in sorted(choices):
-        found = keeper.get(address, {"response": choice}).json()
+        answered = keeper.get(address, {"response": choice})
+        assert answered.status_code == 200, answered.content
+        found = answered.json()
         assert found["response"] == choice
         assert bool(found["tests"]) != bool(found["shares"])
-        assert bool(found["tests"]) == ("means" in RESPONSES[choice].weighed)
+        assert bool(found["shares"]) == (RESPONSES[choice].form == "kinds")
         behind = (found["tests"] or found["shares"])[0]["test"]
         if behind in every:
             rows = keeper.get(

@@ -160,7 +160,7 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(10):
+    with django_assert_num_queries(11):
         weigh_evidence(graded)
 
 
@@ -242,3 +242,53 @@ def test_a_spoiled_result_is_left_out_and_counted(owner: Person, graded: Trial) 
     row.withdrawn_at = datetime(2026, 1, 1, tzinfo=UTC)
     row.save()
     assert {t.test: len(t.values) for t in weigh_evidence(graded).tests} == before
+
+
+def test_what_is_left_out_is_said_with_its_reason_and_both_results_are_shown(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    keeper = client_of(owner)
+    before = weigh_evidence(graded)
+    assert before.otherwise is None
+    tung = TrialPanel.objects.filter(trial=graded, build_up__name="Marrowby Tung").order_by("board__pk")[1]
+    wants = {
+        "what": "leave_out",
+        "panel": tung.code,
+        "exposure": "water-6h",
+        "reason": "A drip from the roof",
+    }
+    assert keeper.post(f"/api/trials/{graded.pk}/days/spots", wants, format="json").status_code == 200
+    after = weigh_evidence(Trial.objects.get(pk=graded.pk))
+    assert after.otherwise is not None
+    assert [(each.why, each.n_rows) for each in after.otherwise.left_out] == [("left out by hand", 1)]
+    moved = {(each.test, each.system): (each.mean, each.otherwise) for each in after.otherwise.means}
+    test = next(each for each in after.tests if each.test == "water-6h")
+    was = next(each for each in before.tests if each.test == "water-6h")
+    assert {name for name, _ in moved} == {"water-6h"}
+    assert moved["water-6h", "Marrowby Tung"] == (
+        next(row.mean for row in test.systems if row.system == "Marrowby Tung"),
+        next(row.mean for row in was.systems if row.system == "Marrowby Tung"),
+    )
+    rows = keeper.get(
+        f"/api/trials/{graded.pk}/evidence/readings",
+        {"test": "water-6h", "system": "Marrowby Tung", "look": "24h"},
+    ).json()
+    told = {row["panel"]: (row["left_out"], row["may_count_again"]) for row in rows}
+    assert told.pop(tung.code) == ("A drip from the roof", True)
+    assert set(told.values()) == {("", False)}
+    again = {"what": "count", "panel": tung.code, "exposure": "water-6h"}
+    assert keeper.post(f"/api/trials/{graded.pk}/days/spots", again, format="json").status_code == 200
+    back = weigh_evidence(Trial.objects.get(pk=graded.pk))
+    assert [each.systems for each in back.tests] == [each.systems for each in before.tests]
+    assert back.otherwise is None
+
+
+def test_a_wood_that_nobody_graded_is_refused_by_its_name(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    refused = client_of(owner).get(f"/api/trials/{graded.pk}/evidence", {"species": "elm"})
+    assert (refused.status_code, refused.json()["field"]) == (400, "species")
+    assert "Nothing was graded on 'elm'" in refused.json()["detail"]
+    alone = client_of(owner).get(f"/api/trials/{graded.pk}/evidence", {"species": "all"})
+    assert alone.status_code == 200
+    assert alone.json()["tests"]

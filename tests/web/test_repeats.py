@@ -21,7 +21,7 @@ Client = Callable[[Person | None], APIClient]
 
 def means_of(trial: Trial) -> dict[tuple[str, str], float]:
     view = weigh_evidence(Trial.objects.get(pk=trial.pk), look="24h")
-    return {(test.test, system.system): system.mean for test in view.tests for system in test.systems}
+    return {(test.test, system.system): system.mean or 0 for test in view.tests for system in test.systems}
 
 
 def test_a_tenth_of_the_spots_comes_again_without_the_earlier_value(

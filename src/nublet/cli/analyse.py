@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import io
+import math
 import sys
 from collections.abc import Sequence
 from dataclasses import replace
@@ -11,11 +12,13 @@ from pathlib import Path
 from typing import TextIO
 
 from nublet.cli.offline import answer_file
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis, analyse
-from nublet.core.evidence.weighing import TestEvidence
-from nublet.core.protocols.responses import ANY_MEASURE, GRADE, RESPONSES, Better, Response
+from nublet.core.evidence.analysis import Analysis, Asked, analyse
+from nublet.core.evidence.models.ladders import THRESHOLD
+from nublet.core.evidence.on_ladders import name_steps
+from nublet.core.protocols.responses import ANY_MEASURE, GRADE, PASSED, RESPONSES, Better, Response
 from nublet.formats.analysis_json import analysis_to_json
-from nublet.formats.readings_csv import read_readings
+from nublet.formats.analysis_text import describe
+from nublet.formats.readings_csv import read_table
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -33,12 +36,23 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _analyse(options: argparse.Namespace) -> Analysis:
     with _open(options.file) as stream:
-        readings = read_readings(stream, ignore_extra=options.ignore_extra)
+        table = read_table(stream, ignore_extra=options.ignore_extra)
+    readings = table.readings
+    if options.ladder_steps:
+        readings = name_steps(readings, options.ladder_steps)
+    response = PASSED if table.has_passes else _response(options.response, options.better)
     return analyse(
         readings,
         look=options.look,
-        response=_response(options.response, options.better),
+        response=response,
         control=options.control,
+        asked=Asked(
+            design=options.design,
+            school=options.school,
+            worth=options.equivalence,
+            seed=options.seed,
+            threshold=1.0 if table.has_passes else options.threshold,
+        ),
     )
 
 
@@ -47,46 +61,43 @@ def _response(name: str, better: Better | None) -> Response:
     return RESPONSES[name] if name in RESPONSES else replace(ANY_MEASURE, better=better)
 
 
-def describe(analysis: Analysis) -> str:
-    """The analysis as text for a terminal."""
-    lines: list[str] = []
-    if analysis.depends_on_wood:
-        lines += [
-            f"It depends on the wood: {', '.join(analysis.depends_on_wood)}. Read each wood by itself there; the mean over "
-            '"all" is nobody\'s.',
-            "",
-        ]
-    if any(test.better is None for test in analysis.tests):
-        lines += ["Nobody said which end is better, so the order is from high to low: --better high|low.", ""]
-    for test in analysis.tests:
-        mark = " (depends on the wood)" if _is_mixed(test, analysis) else ""
-        lines.append(
-            f"{test.test} · {test.species}{mark} · look {test.look or '-'} · {len(test.values)} panels"
+def _above_nought(text: str) -> float:
+    """A smallest difference worth knowing. Raises ``argparse.ArgumentTypeError``."""
+    try:
+        value = _finite(text)
+    except argparse.ArgumentTypeError:
+        value = 0.0
+    if value <= 0:
+        raise argparse.ArgumentTypeError(f"{text!r} is no difference. Give a number above 0, such as 1.")
+    return value
+
+
+def _finite(text: str) -> float:
+    """A grade. Raises ``argparse.ArgumentTypeError``."""
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise argparse.ArgumentTypeError(f"{text!r} is no grade. Give a number such as 4.")
+    return value
+
+
+def _whole(text: str) -> int:
+    """A seed. Raises ``argparse.ArgumentTypeError``."""
+    if not text.isdecimal():
+        raise argparse.ArgumentTypeError(f"{text!r} is no seed. Give a whole number from 0.")
+    return int(text)
+
+
+def _steps(text: str) -> tuple[str, ...]:
+    """Steps of a ladder. Raises ``argparse.ArgumentTypeError``."""
+    steps = tuple(filter(None, (part.strip() for part in text.split(","))))
+    if len(steps) < 2 or len(set(steps)) < len(steps):
+        raise argparse.ArgumentTypeError(
+            f"{text!r} is no ladder. Name two different steps or more, the mildest first."
         )
-        width = max(len(row.system) for row in test.systems)
-        digits = _digits(test)
-        for row in test.systems:
-            interval = "no interval" if row.ci is None else f"{row.ci[0]:{digits}} to {row.ci[1]:{digits}}"
-            lines.append(f"  {row.system:{width}}  {row.mean:{digits}}  {interval}  {row.letters}")
-        lines += [f"  {test.says}"] if test.says else []
-        lines.append("")
-    for test_name, found in analysis.interaction:
-        lines.append(
-            f"build-up × wood, {test_name}: F({found.df[0]}, {found.df[1]}) = {found.f:.2f}, p {found.p:.3g}"
-        )
-    lines += [""] if analysis.interaction else []
-    lines += [f"{check.level:4}  {check.says}" for check in analysis.checks]
-    return "\n".join(lines)
-
-
-def _is_mixed(test: TestEvidence, analysis: Analysis) -> bool:
-    return test.species == ALL_SPECIES and test.test in analysis.depends_on_wood
-
-
-def _digits(test: TestEvidence) -> str:
-    """Two decimals for grades; for other values as many as show them."""
-    largest = max(abs(row.mean) for row in test.systems)
-    return "5.2f" if 0.1 <= largest < 1e5 or largest == 0 else "10.3g"
+    return steps
 
 
 def _open(name: str) -> TextIO:
@@ -98,7 +109,7 @@ def _open(name: str) -> TextIO:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="./nublet analyse",
-        description="Turn a CSV of readings into evidence: means, intervals, pairs, letters.",
+        description="Turn a CSV of readings into evidence: means, intervals, pairs, letters, judges, checks.",
     )
     parser.add_argument("file", help="CSV with the columns of docs/formats.md; - for standard input")
     parser.add_argument("--look", help="which look; by default the only one, or 24h")
@@ -110,7 +121,37 @@ def _parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--better", choices=["high", "low"], help="which end of a measure is better")
     parser.add_argument("--control", help="the untreated system's name")
-    parser.add_argument("--seed", type=int, default=0, help="for methods that draw by chance; none does yet")
+    parser.add_argument(
+        "--design",
+        choices=["auto", "blocks", "sections", "factors"],
+        default="auto",
+        help="how panels hang together; auto weighs sections within panels and factors where the table has them",
+    )
+    parser.add_argument(
+        "--school",
+        choices=["means", "ranks"],
+        default="means",
+        help="means with Tukey and permutation, or ranks alone",
+    )
+    parser.add_argument(
+        "--equivalence",
+        type=_above_nought,
+        metavar="D",
+        help="the smallest difference worth knowing: within it pairs are called alike; by default what the response declares",
+    )
+    parser.add_argument(
+        "--threshold",
+        type=_finite,
+        default=THRESHOLD,
+        help="from which grade on a step of a ladder is passed (4)",
+    )
+    parser.add_argument(
+        "--ladder-steps",
+        type=_steps,
+        metavar="STEPS",
+        help="steps of one ladder with commas between, the mildest first: tests by their names, or numbers of the column step",
+    )
+    parser.add_argument("--seed", type=_whole, default=0, help="of the permutations that are drawn by chance")
     parser.add_argument("--ignore-extra", action="store_true", help="leave unknown columns out")
     parser.add_argument("--json", action="store_true", help="print JSON")
     return parser

@@ -6,18 +6,26 @@ import csv
 import io
 import math
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from itertools import chain
 from statistics import stdev
 from typing import TextIO
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.by_response import PieceRow
 from nublet.core.evidence.levels import FactorLevels
 from nublet.core.evidence.readings import Reading
+from nublet.core.evidence.rows import PieceRow
 from nublet.core.protocols.responses import RESPONSES, Response
 
 REQUIRED_COLUMNS = ("test", "system", "board", "panel", "grade")
-COLUMNS = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
+# Each of these may stand in the place of one that is required: ``ladder`` and ``step`` name a test, a pass is a result.
+IN_PLACE_OF = {"test": ("ladder", "step"), "grade": ("passed",)}
+COLUMNS = (
+    "test", "species", "system", "section", "board", "panel", "judge", "look", "view", "repeat", "ladder", "step", "after",
+    "beyond", "passed", "grade",
+)  # fmt: skip
+_ALWAYS_WRITTEN = ("test", "species", "system", "section", "board", "panel", "judge", "look", "grade")
+_YES, _NO = ("1", "yes", "true", "y"), ("0", "no", "false", "n", "")
 EVERYTHING_COLUMNS = (
     "test", "species", "system", "board", "panel", "judge", "look", "response", "view", "against", "value", "beyond",
     "singles", "spread", "unit", "words", "left_out",
@@ -27,7 +35,20 @@ DELIMITERS = (",", ";", "\t")
 _MOST_PROBLEMS = 20
 
 
+@dataclass(frozen=True, kw_only=True)
+class Table:
+    """Readings, and whether passes stand in the place of grades."""
+
+    readings: list[Reading]
+    has_passes: bool
+
+
 def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading]:
+    """Read a table of readings; see :func:`read_table`."""
+    return read_table(stream, ignore_extra=ignore_extra).readings
+
+
+def read_table(stream: TextIO, *, ignore_extra: bool = False) -> Table:
     """Read a table of readings, separated by commas, semicolons or tabs.
 
     With semicolons or tabs a grade may have a decimal comma.
@@ -76,7 +97,7 @@ def read_readings(stream: TextIO, *, ignore_extra: bool = False) -> list[Reading
         shown = "\n  ".join(problems[:_MOST_PROBLEMS])
         more = f"\n  and {len(problems) - _MOST_PROBLEMS} more" if len(problems) > _MOST_PROBLEMS else ""
         raise ReadingsError(f"{len(problems)} rows cannot be read. Correct them:\n  {shown}{more}")
-    return readings
+    return Table(readings=readings, has_passes="passed" in columns)
 
 
 def write_readings(readings: Iterable[Reading]) -> str:
@@ -88,24 +109,41 @@ def write_readings(readings: Iterable[Reading]) -> str:
     writer = csv.writer(out, lineterminator="\n")
     rows = list(readings)
     factors = dict.fromkeys(factor for row in rows for factor, _ in row.levels)
-    writer.writerow([*COLUMNS, *(_safe(FACTOR_PREFIX + factor) for factor in factors)])
-    for reading in rows:
+    cells = [_cells(row) for row in rows]
+    columns = [
+        name
+        for name in COLUMNS
+        if name in _ALWAYS_WRITTEN or (name != "passed" and any(each.get(name) for each in cells))
+    ]
+    writer.writerow([*columns, *(_safe(FACTOR_PREFIX + factor) for factor in factors)])
+    for reading, each in zip(rows, cells, strict=True):
         levels = dict(reading.levels)
         writer.writerow(
             [
-                _safe(reading.test),
-                _safe(reading.species),
-                _safe(reading.system),
-                _safe(reading.section),
-                _safe(reading.board),
-                _safe(reading.panel),
-                _safe(reading.judge),
-                _safe(reading.look),
-                "" if reading.grade is None or reading.left_out is not None else f"{reading.grade:.12g}",
+                *(each.get(name, "") for name in columns),
                 *(_safe(levels.get(factor)) for factor in factors),
             ]
         )
     return out.getvalue()
+
+
+def _cells(reading: Reading) -> dict[str, str]:
+    def number(value: float | None) -> str:
+        return "" if value is None else f"{value:.12g}"
+
+    texts = {
+        "test": reading.test, "species": reading.species, "system": reading.system, "section": reading.section,
+        "board": reading.board, "panel": reading.panel, "judge": reading.judge, "look": reading.look, "view": reading.view,
+        "ladder": reading.ladder,
+    }  # fmt: skip
+    return {
+        **{name: _safe(text) for name, text in texts.items()},
+        "repeat": str(reading.repeat) if reading.repeat else "",
+        "step": number(reading.step),
+        "after": number(reading.after),
+        "beyond": "yes" if reading.is_beyond else "",
+        "grade": "" if reading.left_out is not None else number(reading.grade),
+    }
 
 
 def write_everything(rows: Iterable[PieceRow], *, factors: Sequence[FactorLevels] = ()) -> str:
@@ -162,12 +200,18 @@ def _check_header(header: Sequence[str] | None, *, ignore_extra: bool) -> dict[s
     if not header or not any(cell.strip() for cell in header):
         raise ReadingsError(f"The file is empty. The first line must name the columns: {', '.join(COLUMNS)}.")
     names = [_column_of(cell) for cell in header]
-    missing = [name for name in REQUIRED_COLUMNS if name not in names]
+    missing = [
+        name
+        for name in REQUIRED_COLUMNS
+        if name not in names and not all(other in names for other in IN_PLACE_OF.get(name, (name,)))
+    ]
     if missing:
         raise ReadingsError(
             f"line 1: the columns {', '.join(missing)} are missing. Found: {', '.join(header)}. "
-            f"Needed: {', '.join(REQUIRED_COLUMNS)}."
+            f"Needed: {', '.join(REQUIRED_COLUMNS)} (ladder and step may stand for test, passed for grade)."
         )
+    if "passed" in names and "grade" in names:
+        raise ReadingsError("line 1: the columns grade and passed say the same. Keep one of them.")
     twice = sorted({name for name in names if _is_known(name) and names.count(name) > 1})
     if twice:
         raise ReadingsError(f"line 1: the columns {', '.join(twice)} stand twice. Keep one of each.")
@@ -205,7 +249,8 @@ class _Rows:
         self.readings: list[Reading] = []
         self.problems: list[str] = []
         # A column that is not there reads the blank cell that each row is given behind its last.
-        self._at = tuple(columns.get(name, -1) for name in COLUMNS)
+        self._at = tuple(columns.get(name, -1) for name in _TEXTS)
+        self._typed = {name: columns[name] for name in _TYPED if name in columns}
         self._factors = [
             (name.removeprefix(FACTOR_PREFIX), index)
             for name, index in columns.items()
@@ -226,24 +271,22 @@ class _Rows:
             if text is None:
                 text = kept[cell] = _plain(cell.strip())
             texts.append(text)
-        test, species, system, section, board, panel, judge, look, typed = texts
+        test, species, system, section, board, panel, judge, look, view, ladder, grade_text = texts
+        try:
+            typed = self._numbers(cells) if self._typed else {}
+            grade = self._number("grade", grade_text) if grade_text else typed.get("passed")
+        except ReadingsError as error:
+            self.problems.append(f"line {line}, {error.message}")
+            return
+        step = typed.get("step")
+        if not test and ladder and step is not None:
+            name = f"{ladder} {step:g}"
+            test = kept.setdefault(name, name)
         if not (test and system and board and panel):
             needed = {"test": test, "system": system, "board": board, "panel": panel}
             blank = next(name for name in REQUIRED_COLUMNS if not needed.get(name, "-"))
             self.problems.append(f"line {line}, column {blank}: blank. Fill it in.")
             return
-        grade: float | None = None
-        if typed:
-            try:
-                grade = float(typed.replace(",", ".") if self._decimal_comma else typed)
-            except ValueError:
-                grade = math.nan
-            if not math.isfinite(grade):
-                self.problems.append(
-                    f"line {line}, column grade: {typed!r} is not a number. Give one with a decimal "
-                    "point, or leave it blank when it is missing."
-                )
-                return
         self.readings.append(
             Reading(
                 test=test,
@@ -255,10 +298,45 @@ class _Rows:
                 section=section or None,
                 judge=judge or None,
                 look=look or None,
+                view=view or None,
+                repeat=int(typed.get("repeat") or 0),
+                is_beyond=bool(typed.get("beyond")),
+                after=typed.get("after"),
+                ladder=ladder or None,
+                step=step,
                 row=line,
                 levels=self._levels(cells) if self._factors else (),
             )
         )
+
+    def _numbers(self, cells: Sequence[str]) -> dict[str, float | None]:
+        """What the further columns hold; blank is nothing. Raises ``ReadingsError`` with the column and the reason."""
+        found: dict[str, float | None] = {}
+        for name, index in self._typed.items():
+            text = _plain(cells[index].strip())
+            if name in ("passed", "beyond"):
+                folded = text.casefold()
+                if folded not in (*_YES, *_NO):
+                    raise ReadingsError(f"column {name}: {text!r} is neither yes nor no. Write 1 or 0.")
+                found[name] = None if not text else float(folded in _YES)
+                continue
+            found[name] = self._number(name, text) if text else None
+            if name == "repeat" and found[name] not in (None, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9):
+                raise ReadingsError(
+                    f"column repeat: {text!r} is no number of a time round. Write 0, or 1 for the second time."
+                )
+        return found
+
+    def _number(self, name: str, text: str) -> float:
+        try:
+            value = float(text.replace(",", ".") if self._decimal_comma else text)
+        except ValueError:
+            value = math.nan
+        if not math.isfinite(value):
+            raise ReadingsError(
+                f"column {name}: {text!r} is not a number. Give one with a decimal point, or leave it blank when it is missing."
+            )
+        return value
 
     def _levels(self, cells: Sequence[str]) -> tuple[tuple[str, str], ...]:
         """The row's level of each factor; equal ones are one object."""
@@ -268,3 +346,19 @@ class _Rows:
                 (factor, _plain(cell.strip())) for (factor, _), cell in zip(self._factors, key, strict=True)
             )
         return self._kept_levels[key]
+
+
+_TEXTS = (
+    "test",
+    "species",
+    "system",
+    "section",
+    "board",
+    "panel",
+    "judge",
+    "look",
+    "view",
+    "ladder",
+    "grade",
+)
+_TYPED = ("repeat", "step", "after", "beyond", "passed")

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "nublet.web.readings",
     "nublet.web.photographs",
     "nublet.web.practice",
+    "nublet.web.evidence",
     "nublet.web.stages",
     "nublet.web.demo",
 ]
@@ -156,6 +157,7 @@ SPECTACULAR_SETTINGS = {
         "SiteKindEnum": "nublet.web.shelf.serializers.SITE_KINDS",
         "ReaderEnum": "nublet.web.shelf.serializers.READERS",
         "EntryKindEnum": "nublet.web.readings.models.EntryKind",
+        "VerdictEnum": "nublet.web.evidence.serializers.VERDICTS",
         "DefectKindEnum": "nublet.core.design.cutting.DEFECT_KINDS",
         "DeviationKindEnum": "nublet.web.designs.models.DeviationKind",
         "WorkEntryKindEnum": "nublet.web.bench.models.WorkEntryKind",

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import GradeMark from '@/kit/GradeMark.vue'
-import IntervalBar from '@/kit/IntervalBar.vue'
 import { tieBars } from '@/kit/ties'
-import { axisOf, meanText } from './axis'
+import { axisOf } from './axis'
+import EvidenceMark from './EvidenceMark.vue'
+import { told } from './told'
 import type { EvidenceRow, TestEvidence } from './model'
 
 /** Build-ups by tests: the mark, the mean, its interval on the line of its scale, and tie bars for the chosen test. */
@@ -31,7 +31,9 @@ function nameOf(row: EvidenceRow, index: number): string {
   const interval = cell.ci
     ? `, interval ${cell.ci[0]?.toFixed(1)} to ${cell.ci[1]?.toFixed(1)}`
     : ', no interval'
-  return `${row.system}, ${props.names.get(test.test)}: mean ${meanText(props.response, cell.mean)}${interval}. Show the readings.`
+  const said = told(props.response, test, cell).text
+  const isMean = test.told_as === 'difference' && !test.ladder
+  return `${row.system}, ${props.names.get(test.test)}: ${isMean ? 'mean ' : ''}${said}${isMean ? interval : ''}. Show the readings.`
 }
 </script>
 
@@ -73,17 +75,12 @@ function nameOf(row: EvidenceRow, index: number): string {
                 :aria-label="nameOf(row, index)"
                 @click="$emit('open', tests[index]?.test ?? '', row.system)"
               >
-                <span class="value"
-                  ><GradeMark v-if="response === 'grade'" :grade="cell.mean" :size="24" /><b class="mono">{{
-                    meanText(response, cell.mean)
-                  }}</b></span
-                >
-                <IntervalBar
-                  :from="axes[index]?.from ?? 0"
-                  :to="axes[index]?.to ?? 1"
-                  :mean="cell.mean"
-                  :low="cell.ci?.[0]"
-                  :high="cell.ci?.[1]"
+                <EvidenceMark
+                  v-if="tests[index] && axes[index]"
+                  :response="response"
+                  :test="tests[index]!"
+                  :row="cell"
+                  :axis="axes[index]!"
                 />
               </button>
               <span v-else class="quiet">–</span>
@@ -175,12 +172,6 @@ td.chosen {
 .cell.open {
   box-shadow: inset 0 0 0 2px var(--accent);
 }
-.value {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  font-size: 17px;
-}
 .ties {
   height: 1px;
   padding-left: 10px;
@@ -218,10 +209,6 @@ td.chosen {
   .cell {
     min-width: 0;
     padding: 7px 4px 8px;
-  }
-  .value {
-    gap: 4px;
-    font-size: 15px;
   }
   .tie {
     margin-right: 4px;

@@ -7,10 +7,14 @@ import { useOpenTrial } from '@/app/openTrial'
 import { kappaWords } from '@/kit/agreement'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
+import CrossGrid from './CrossGrid.vue'
+import { crossingOf } from './crossing'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
 import { evidenceRows, groupedRows } from './model'
+import JudgesBox from './JudgesBox.vue'
+import OtherwiseBox from './OtherwiseBox.vue'
 import PairsTable from './PairsTable.vue'
 import UnblindBox from './UnblindBox.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
@@ -45,7 +49,7 @@ const evidence = useLoaded(
 const { data: found, trouble } = evidence
 
 const chosenTest = ref('')
-const behind = ref<{ test: string; system: string } | null>(null)
+const behind = ref<{ test: string; system: string; section: string } | null>(null)
 const protocol = computed(() => open.summary?.trial.own_protocol)
 const names = computed(
   () =>
@@ -92,10 +96,17 @@ function show(query: { species?: string; look?: string; section?: string; respon
   behind.value = null
   void router.replace({ query: { ...route.query, ...query } })
 }
-function openPoint(id: string, system: string): void {
+function openPoint(id: string, system: string, onSection = ''): void {
   chosenTest.value = id
-  behind.value = { test: id, system }
+  behind.value = { test: id, system, section: onSection }
 }
+const crossing = computed(() =>
+  test.value ? crossingOf(test.value, found.value?.factors ?? [], found.value?.section_choices) : null,
+)
+/** Tests to choose from where the crossing stands in the place of the board of all tests. */
+const testChoices = computed(() =>
+  (found.value?.tests ?? []).map((each) => ({ id: each.test, name: title(each.test) })),
+)
 </script>
 
 <template>
@@ -157,12 +168,12 @@ function openPoint(id: string, system: string): void {
         <ChoiceBar
           v-if="found?.section_choices.length"
           label="Section"
-          :options="sectionChoices(found.section_choices)"
+          :options="[{ id: '', name: 'All' }, ...sectionChoices(found.section_choices)]"
           :chosen="found.section"
           @choose="(id) => show({ section: id })"
         />
         <ChoiceBar
-          v-if="found?.tests.length && groupings.length > 1"
+          v-if="found?.tests.length && !crossing && groupings.length > 1"
           label="Put together by"
           :options="groupings"
           :chosen="grouping"
@@ -198,7 +209,8 @@ function openPoint(id: string, system: string): void {
           </details>
         </div>
         <div><b>Told apart:</b> {{ found.headline.told_apart }}</div>
-        <div><b>Not told apart:</b> {{ found.headline.not_told_apart }}</div>
+        <div><b>Alike:</b> {{ found.headline.alike }}</div>
+        <div><b>Open:</b> {{ found.headline.open }}</div>
       </section>
 
       <p v-if="found.practice.length" class="quiet">
@@ -211,7 +223,25 @@ function openPoint(id: string, system: string): void {
       <p v-if="otherLook" class="quiet">
         {{ title(test.test) }} is weighed at its own look: {{ otherLook }}.
       </p>
+      <template v-if="crossing">
+        <ChoiceBar
+          v-if="testChoices.length > 1"
+          label="Test"
+          :options="testChoices"
+          :chosen="test.test"
+          @choose="(id) => ((chosenTest = id), (behind = null))"
+        />
+        <CrossGrid
+          :response="found.response"
+          :test="test"
+          :crossing="crossing"
+          :title="title(test.test)"
+          :open="behind"
+          @open="(system, on) => openPoint(test?.test ?? '', system, on)"
+        />
+      </template>
       <EvidenceMatrix
+        v-else
         :response="found.response"
         :rows="rows"
         :tests="found.tests"
@@ -239,16 +269,24 @@ function openPoint(id: string, system: string): void {
           :system="behind.system"
           :look="found.look"
           :species="found.species"
-          :section="found.section"
+          :section="behind.section || found.section"
           :response="found.response"
           :title="title(behind.test)"
+          @changed="evidence.load"
           @close="behind = null"
         />
         <section v-else class="sheet part">
-          <PairsTable :test="test" :title="title(test.test)" />
+          <PairsTable :test="test" :response="found.response" :title="title(test.test)" />
         </section>
       </div>
     </template>
+    <OtherwiseBox
+      v-if="found?.otherwise"
+      :found="found.otherwise"
+      :names="names"
+      :response="found.response"
+    />
+    <JudgesBox v-if="found?.agreement && found.judges.length" :found="found.agreement" />
     <UnblindBox @told="evidence.load" />
   </div>
 </template>
@@ -256,7 +294,7 @@ function openPoint(id: string, system: string): void {
 <style scoped>
 .headline {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(4, minmax(0, 1fr));
 }
 .wood {
   margin: 0;
@@ -285,7 +323,7 @@ summary {
 }
 .detail {
   display: grid;
-  grid-template-columns: minmax(0, 5fr) minmax(0, 6fr);
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 20px;
   align-items: start;
 }

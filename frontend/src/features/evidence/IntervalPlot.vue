@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { place } from '@/kit/scale'
+import SaveButtons from '@/kit/SaveButtons.vue'
+import { csvText } from '@/kit/save'
 import { axisOf } from './axis'
+import { aboutNumbers, tickText, told } from './told'
 import type { TestEvidence } from './model'
 
-/** One test: each build-up's panels as dots' summary — mean and 95 % interval on the line of its scale. */
+/** One test: each build-up's middle and interval, every panel's dot with its board's joined, and the letters. */
 const props = defineProps<{
   test: TestEvidence
   response: string
@@ -13,58 +16,143 @@ const props = defineProps<{
 }>()
 defineEmits<{ open: [system: string] }>()
 
-const LEFT = 225
-const WIDTH = 330
-const ROW = 34
+const LEFT = 216
+const WIDTH = 266
+const RIGHT = 100
+const MOST_LETTERS = 28
+const ROW = 38
+const drawing = ref<SVGSVGElement | null>(null)
 const axis = computed(() => axisOf(props.response, [props.test]))
 const margin = computed(() => (axis.value.to - axis.value.from) / 20)
 const at = (value: number) =>
   LEFT + (WIDTH * place(value, axis.value.from - margin.value, axis.value.to + margin.value)) / 100
 const height = computed(() => props.test.systems.length * ROW + 34)
+const about = computed(() => aboutNumbers(props.test))
+const rows = computed(() =>
+  props.test.systems.map((row, index) => ({
+    ...told(props.response, props.test, row),
+    system: row.system,
+    letters: row.letters,
+    y: index * ROW + 20,
+  })),
+)
+/** Values stand on this axis: not where scores stand for shares, times or choices. */
+const hasDots = computed(() => ['difference', 'ratio', 'rank'].includes(props.test.told_as))
+const boards = computed(() => {
+  if (!hasDots.value) return []
+  const y = new Map(rows.value.map((row) => [row.system, row.y]))
+  const found = new Map<string, { x: number; y: number; panel: string; system: string; value: number }[]>()
+  for (const value of props.test.values) {
+    const top = y.get(value.system)
+    if (top == null) continue
+    const dots = found.get(value.board) ?? []
+    dots.push({
+      x: at(value.value),
+      y: top + 11,
+      panel: value.panel,
+      system: value.system,
+      value: value.value,
+    })
+    found.set(value.board, dots)
+  }
+  return [...found].map(([board, dots]) => ({ board, dots: dots.sort((a, b) => a.y - b.y) }))
+})
+const isJoined = computed(() => boards.value.length <= 12 && !props.test.sections)
+/** A long name in two lines, the second cut where even that is not enough. */
+function inLines(name: string): string[] {
+  if (name.length <= MOST_LETTERS) return [name]
+  const middle = Math.ceil(name.length / 2)
+  const at = name.indexOf(' ', middle - 4)
+  const cut = at > 0 ? at : middle
+  return [name.slice(0, cut), name.slice(cut).trim()].map((line) =>
+    line.length > MOST_LETTERS ? `${line.slice(0, MOST_LETTERS - 1)}…` : line,
+  )
+}
+const csv = () =>
+  csvText(
+    ['build-up', 'board', 'panel', 'section', 'value'],
+    props.test.values.map((each) => [each.system, each.board, each.panel, each.section, each.value]),
+  )
 </script>
 
 <template>
   <figure class="plot">
-    <figcaption>
-      {{ title }}: means with the boards’ differences taken out, and how sure they are
-      <small class="quiet">(least-squares means, 95 % intervals)</small>
+    <figcaption class="row">
+      <span class="grow"
+        >{{ title }}: {{ about.plain }}
+        <details>
+          <summary class="quiet">the statistician’s words</summary>
+          <small class="quiet">{{ about.term }}</small>
+        </details></span
+      >
+      <SaveButtons :name="title" :svg="drawing" :csv="csv" />
     </figcaption>
     <svg
-      :viewBox="`0 0 ${LEFT + WIDTH + 110} ${height}`"
+      ref="drawing"
+      :viewBox="`0 0 ${LEFT + WIDTH + RIGHT} ${height}`"
       role="group"
       :aria-label="`Interval plot of ${title}`"
     >
       <g v-for="tick in axis.ticks" :key="tick">
         <line :x1="at(tick)" :x2="at(tick)" y1="4" :y2="height - 22" class="grid" />
-        <text :x="at(tick)" :y="height - 6" class="tick">{{ tick }}</text>
+        <text :x="at(tick)" :y="height - 6" class="tick">{{ tickText(response, test, tick) }}</text>
+      </g>
+      <g v-for="board in boards" :key="board.board" aria-hidden="true">
+        <polyline
+          v-if="isJoined"
+          :points="board.dots.map((dot) => `${dot.x},${dot.y}`).join(' ')"
+          class="join"
+        />
+        <circle
+          v-for="dot in board.dots"
+          :key="`${dot.panel}-${dot.value}`"
+          :cx="dot.x"
+          :cy="dot.y"
+          r="3"
+          class="dot"
+        >
+          <title>{{ dot.panel }}, board {{ board.board }}: {{ dot.value.toFixed(2) }}</title>
+        </circle>
       </g>
       <g
-        v-for="(row, index) in test.systems"
+        v-for="row in rows"
         :key="row.system"
         class="point"
         :class="{ open: row.system === behind }"
-        :transform="`translate(0 ${index * ROW + 18})`"
+        :transform="`translate(0 ${row.y})`"
         role="button"
         tabindex="0"
         @click="$emit('open', row.system)"
         @keydown.enter="$emit('open', row.system)"
         @keydown.space.prevent="$emit('open', row.system)"
       >
-        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + 110" :height="ROW" class="hit" />
-        <text :x="LEFT - 14" y="5" class="name">{{ row.system }}</text>
+        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + RIGHT" :height="ROW" class="hit" />
+        <text class="name">
+          <tspan
+            v-for="(line, n) in inLines(row.system)"
+            :key="n"
+            :x="LEFT - 14"
+            :y="inLines(row.system).length > 1 ? -4 + 16 * n : 5"
+          >
+            {{ line }}
+          </tspan>
+        </text>
         <rect
-          v-if="row.ci"
-          :x="at(row.ci[0] ?? row.mean)"
-          y="-4"
-          :width="Math.max(at(row.ci[1] ?? row.mean) - at(row.ci[0] ?? row.mean), 1)"
+          v-if="row.low != null"
+          :x="at(row.low)"
+          y="-5"
+          :width="Math.max(at(row.high ?? axis.to) - at(row.low), 1)"
           height="8"
           class="interval"
         />
-        <line :x1="at(row.mean)" :x2="at(row.mean)" y1="-9" y2="9" class="centre" />
-        <text :x="LEFT + WIDTH + 14" y="5" class="letters">{{ row.mean.toFixed(2) }} {{ row.letters }}</text>
+        <line v-if="row.at != null" :x1="at(row.at)" :x2="at(row.at)" y1="-10" y2="8" class="centre" />
+        <text :x="LEFT + WIDTH + 14" y="5" class="letters">{{ row.text }} {{ row.letters }}</text>
       </g>
     </svg>
     <p v-if="test.says" class="caution">{{ test.says }}</p>
+    <p v-if="hasDots" class="quiet">
+      Each dot is a panel<template v-if="isJoined">; lines join the panels of a board</template>.
+    </p>
   </figure>
 </template>
 
@@ -73,8 +161,17 @@ const height = computed(() => props.test.systems.length * ROW + 34)
   margin: 0;
 }
 figcaption {
+  align-items: start;
   margin-bottom: 8px;
   font-weight: 600;
+}
+.grow {
+  flex: 1;
+}
+summary {
+  font-weight: 400;
+  font-size: 13px;
+  cursor: pointer;
 }
 svg {
   display: block;
@@ -91,12 +188,22 @@ svg {
 }
 .name {
   fill: var(--ink);
-  font-size: 16px;
+  font-size: 15px;
   text-anchor: end;
 }
 .letters {
   fill: var(--ink);
   font: 16px var(--mono);
+}
+.join {
+  fill: none;
+  stroke: var(--line);
+  stroke-width: 1;
+}
+.dot {
+  fill: var(--paper);
+  stroke: var(--quiet);
+  stroke-width: 1.2;
 }
 .point {
   cursor: pointer;
@@ -106,7 +213,8 @@ svg {
 }
 .point:hover .hit,
 .point.open .hit {
-  fill: var(--ground);
+  fill: var(--ink);
+  fill-opacity: 0.06;
 }
 .interval {
   fill: var(--accent);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { api, body, type Schemas } from '@/api/client'
+import { computed, ref } from 'vue'
+import { api, body, wordsOf, type Schemas } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import GradeMark from '@/kit/GradeMark.vue'
 import { responseOf, valueWords, viewWords } from '@/kit/responses'
@@ -18,7 +18,7 @@ const props = defineProps<{
   response: string
   title: string
 }>()
-defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; changed: [] }>()
 
 const {
   data: rows,
@@ -54,6 +54,28 @@ const {
       ].join(),
   ],
 )
+
+/** The panel whose result is being left out, and why. */
+const leaving = ref<{ panel: string; reason: string } | null>(null)
+const refused = ref('')
+async function decide(what: 'leave_out' | 'count', panel: string, reason = ''): Promise<void> {
+  try {
+    await body(
+      api.POST('/api/trials/{trial_id}/days/spots', {
+        params: { path: { trial_id: props.trialId } },
+        body: { what, panel, exposure: props.test, reason },
+      }),
+    )
+  } catch (error) {
+    refused.value = wordsOf(error)
+    return
+  }
+  refused.value = ''
+  leaving.value = null
+  await load()
+  emit('changed')
+}
+const isFirstOf = (index: number) => rows.value?.[index - 1]?.panel !== rows.value?.[index]?.panel
 
 const codes = computed(() => [...new Set((rows.value ?? []).map((row) => row.panel))])
 
@@ -97,6 +119,22 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
     <StateView v-if="trouble" kind="trouble" title="The readings cannot be shown" :says="trouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
+    <form
+      v-if="leaving"
+      class="leaving"
+      @submit.prevent="leaving && decide('leave_out', leaving.panel, leaving.reason)"
+    >
+      <label for="leaving-reason"
+        >Why does {{ title }} on {{ leaving.panel }} not count? Both results will be shown, and your reason
+        with them.</label
+      >
+      <input id="leaving-reason" v-model="leaving.reason" class="box" maxlength="2000" />
+      <div class="row">
+        <button class="press press-main" :disabled="!leaving.reason.trim()">Leave it out</button>
+        <button type="button" class="press" @click="leaving = null">Let it count</button>
+      </div>
+    </form>
+    <p v-if="refused" class="trouble" role="alert">{{ refused }}</p>
     <PhotographsBehind v-if="rows" :trial-id="trialId" :test="test" :title="title" :panels="codes" />
     <table v-if="rows" class="plain">
       <thead>
@@ -109,10 +147,31 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
       </thead>
       <tbody>
         <tr
-          v-for="row in rows"
+          v-for="(row, index) in rows"
           :key="`${row.panel}-${row.judge}-${row.look}-${row.response}-${row.view}-${row.against}-${row.turn}`"
+          :class="{ out: row.left_out }"
         >
-          <td class="mono">{{ row.panel }}</td>
+          <td class="mono">
+            {{ row.panel }}
+            <template v-if="isFirstOf(index)">
+              <button
+                v-if="row.may_count_again"
+                class="link"
+                :aria-label="`Let ${row.panel} count again`"
+                @click="decide('count', row.panel)"
+              >
+                count again
+              </button>
+              <button
+                v-else-if="!row.left_out"
+                class="link"
+                :aria-label="`Leave ${row.panel} out`"
+                @click="leaving = { panel: row.panel, reason: '' }"
+              >
+                leave out…
+              </button>
+            </template>
+          </td>
           <td>{{ row.board }}</td>
           <td>{{ row.judge.split(' ')[0] }}</td>
           <td>
@@ -122,6 +181,9 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
               }}</b></span
             >
             <small v-if="about(row)" class="quiet note">{{ about(row) }}</small>
+            <small v-if="row.left_out && isFirstOf(index)" class="caution note"
+              >does not count: {{ row.left_out }}</small
+            >
             <small v-if="row.is_after_unblinding" class="caution note">after the judges were told</small>
             <small v-if="row.note" class="note">{{ row.note }}</small>
             <small v-if="earlier(row.entries, row.response ?? '')" class="quiet note">{{
@@ -155,5 +217,24 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
 }
 .note {
   display: block;
+}
+.out td {
+  color: var(--quiet);
+}
+.link {
+  min-height: 28px;
+  padding: 0;
+  border: 0;
+  background: none;
+  color: var(--accent);
+  font: inherit;
+  font-size: 12px;
+  text-decoration: underline;
+  cursor: pointer;
+}
+.leaving {
+  display: grid;
+  gap: 8px;
+  margin: 8px 0;
 }
 </style>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { percentText } from '@/kit/scale'
 import type { Schemas } from '@/api/client'
-import { meanText } from './axis'
 
-/** What is not averaged, as it was read: how often each step of each build-up in each test, or the middle and the ends. */
+/** Kinds, which are counted: how often each was seen on each build-up in each test. */
 const props = defineProps<{ found: Schemas['Evidence']; names: ReadonlyMap<string, string> }>()
 
 type Row = Schemas['TestShares']['systems'][number]
@@ -31,12 +30,7 @@ const shade = (share: number) =>
           <tr>
             <th scope="col">Build-up</th>
             <th scope="col" class="figure">Pieces</th>
-            <template v-if="test.systems[0]?.middle != null">
-              <th scope="col" class="figure">Middle</th>
-              <th scope="col" class="figure">Lowest</th>
-              <th scope="col" class="figure">Highest</th>
-            </template>
-            <th v-for="words in stepsOf(test.systems)" v-else :key="words" scope="col" class="figure">
+            <th v-for="words in stepsOf(test.systems)" :key="words" scope="col" class="figure">
               {{ words }}
             </th>
           </tr>
@@ -45,12 +39,7 @@ const shade = (share: number) =>
           <tr v-for="row in test.systems" :key="row.system" :class="{ quiet: row.system === found.control }">
             <th scope="row">{{ row.system }}</th>
             <td class="figure">{{ row.n_pieces }}</td>
-            <template v-if="row.middle != null">
-              <td class="figure">{{ meanText(found.response, row.middle) }}</td>
-              <td class="figure">{{ meanText(found.response, row.lowest ?? row.middle) }}</td>
-              <td class="figure">{{ meanText(found.response, row.highest ?? row.middle) }}</td>
-            </template>
-            <td v-for="words in stepsOf(test.systems)" v-else :key="words" class="figure">
+            <td v-for="words in stepsOf(test.systems)" :key="words" class="figure">
               <span class="swatch" :style="{ background: shade(shareOf(row, words)) }" aria-hidden="true" />
               {{
                 shareOf(row, words) === 0
@@ -64,13 +53,10 @@ const shade = (share: number) =>
         </tbody>
       </table>
     </div>
-    <p v-if="!stepsOf(test.systems).length && test.systems[0]?.middle == null" class="quiet">
-      None of them was seen on any piece.
-    </p>
+    <p v-if="!stepsOf(test.systems).length" class="quiet">None of them was seen on any piece.</p>
   </section>
   <p class="quiet">
-    Shown as it was read, not compared: a scale of words has no mean, and how sure a share is stands under no
-    figure here.
+    Counted, not compared: several kinds can be seen at once, and none is better than another.
   </p>
 </template>
 

@@ -1,5 +1,6 @@
 import { responseOf } from '@/kit/responses'
-import type { TestEvidence } from './model'
+import type { SystemEvidence, TestEvidence } from './model'
+import { axisOfTold } from './told'
 
 /** The line that means and their intervals are drawn on. */
 export interface Axis {
@@ -13,10 +14,13 @@ const N_TICKS = 5
 
 /** The scale's own ends where it has few steps; else what is there to be drawn, with round ticks. */
 export function axisOf(response: string, tests: readonly TestEvidence[]): Axis {
+  const own = tests[0] && axisOfTold(tests[0])
+  if (own) return own
   const { steps, lowest, highest } = responseOf(response)
-  if (steps.length && steps.length <= MOST_STEPS && lowest != null && highest != null)
+  const isOnScale = tests.every((test) => test.told_as === 'difference')
+  if (isOnScale && steps.length && steps.length <= MOST_STEPS && lowest != null && highest != null)
     return { from: lowest, to: highest, ticks: steps.map((step) => step.value) }
-  const ends = tests.flatMap((test) => test.systems.flatMap((row) => [row.mean, ...(row.ci ?? [])]))
+  const ends = tests.flatMap((test) => test.systems.flatMap(endsOf))
   const low = Math.min(...ends)
   const high = Math.max(...ends)
   if (!Number.isFinite(low)) return { from: 0, to: 1, ticks: [0, 1] }
@@ -29,6 +33,12 @@ export function axisOf(response: string, tests: readonly TestEvidence[]): Axis {
     to,
     ticks: Array.from({ length: n + 1 }, (_, k) => Number((from + k * step).toPrecision(12))),
   }
+}
+
+/** All that a build-up's row needs room for. */
+function endsOf(row: SystemEvidence): number[] {
+  const known = [row.mean, ...(row.ci ?? []), row.time?.low, row.time?.high, row.time?.by, row.time?.after]
+  return known.filter((each): each is number => each != null)
 }
 
 /** The next of 1, 2 and 5 times a power of ten. */

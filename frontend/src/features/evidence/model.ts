@@ -3,6 +3,8 @@ import type { Schemas } from '@/api/client'
 export type TestEvidence = Schemas['TestEvidence']
 export type SystemEvidence = Schemas['SystemEvidence']
 export type FactorLevels = Schemas['FactorLevels']
+export type PairEvidence = Schemas['PairEvidence']
+export type LevelEvidence = Schemas['LevelEvidence']
 
 export interface EvidenceRow {
   system: string
@@ -37,11 +39,13 @@ export function groupedRows(rows: readonly EvidenceRow[], factor: FactorLevels |
   )
 }
 
-/** Pairs in words' order: those told apart first, the largest difference first. */
-export function sortedPairs(test: TestEvidence): TestEvidence['pairs'] {
-  return [...test.pairs].sort(
+const VERDICTS: readonly PairEvidence['verdict'][] = ['told apart', 'open', 'alike']
+
+/** Pairs in words' order: those told apart first, then what is open, the largest difference first. */
+export function sortedPairs(pairs: readonly PairEvidence[]): PairEvidence[] {
+  return [...pairs].sort(
     (a, b) =>
-      Number(b.told_apart ?? false) - Number(a.told_apart ?? false) ||
-      Math.abs(b.difference) - Math.abs(a.difference),
+      VERDICTS.indexOf(a.verdict) - VERDICTS.indexOf(b.verdict) ||
+      Math.abs(b.difference ?? 0) - Math.abs(a.difference ?? 0),
   )
 }

@@ -47,17 +47,37 @@ def weighted_kappa(one: Sequence[float], other: Sequence[float], categories: Seq
     strange = sorted({*map(float, one), *map(float, other)} - set(place))
     if strange:
         raise ReadingsError(f"{strange[0]:g} is none of the scale's steps.", field="readings")
-    k = len(place)
-    if not one or k < 2:
+    if len(place) < 2:
         return None
-    observed = np.zeros((k, k))
-    for a, b in zip(one, other, strict=True):
-        observed[place[float(a)], place[float(b)]] += 1
-    steps = np.arange(k)
-    apart = (steps[:, None] - steps[None, :]) ** 2 / (k - 1) ** 2
-    expected = np.outer(observed.sum(1), observed.sum(0)) / len(one)
-    by_chance = float((apart * expected).sum())
-    return None if by_chance == 0 else 1 - float((apart * observed).sum()) / by_chance
+    return squared_kappa([place[float(value)] for value in one], [place[float(value)] for value in other])
+
+
+def squared_kappa(one: Sequence[float], other: Sequence[float]) -> float | None:
+    """Kappa of two series of numbers, weighted by the square of their distance.
+
+    For categories that stand evenly it is Cohen's kappa with quadratic weights, whichever categories there are besides those seen.
+
+    Parameters
+    ----------
+    one, other : sequence of float, shape (n,)
+
+    Returns
+    -------
+    float or None
+        As :func:`weighted_kappa`.
+
+    References
+    ----------
+    Fleiss, J. L. and Cohen, J. (1973). The equivalence of weighted kappa and the intraclass correlation coefficient as measures of
+    reliability. Educational and Psychological Measurement 33, 613-619.
+    """
+    a, b = np.asarray(one, dtype=float), np.asarray(other, dtype=float)
+    if not len(a):
+        return None
+    # Over all pairs of one's and the other's values: the squares' means, less twice the product of the means.
+    by_chance = float((a * a).mean() + (b * b).mean() - 2 * a.mean() * b.mean())
+    floor = 1e-12 * max(float(np.abs(a).max()), float(np.abs(b).max()), 1e-300) ** 2
+    return None if by_chance <= floor else 1 - float(((a - b) ** 2).mean()) / by_chance
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,36 +1,35 @@
-"""The whole evidence of a table of readings: every test, every species, and the checks."""
+"""The whole evidence of a table of readings: every test, every species, the judges, and the checks."""
 
 from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.checks import Check, CheckedTest, check_left_out, check_validity, check_wood
+from nublet.core.evidence.judge_checks import check_judges
+from nublet.core.evidence.judges import JudgesResult, judge_judges
 from nublet.core.evidence.levels import FactorLevels, factor_levels
 from nublet.core.evidence.missing import LeftOut, absent_cells, count_left_out
-from nublet.core.evidence.models.blocks import (
-    InteractionResult,
-    species_interaction,
-)
+from nublet.core.evidence.models.blocks import InteractionResult, species_interaction
+from nublet.core.evidence.models.ladders import THRESHOLD
+from nublet.core.evidence.on_ladders import weigh_ladders
+from nublet.core.evidence.outcomes import ALPHA, School, TestEvidence
 from nublet.core.evidence.panel_values import PooledJudges, pool_judges
 from nublet.core.evidence.readings import (
+    ALL_SPECIES,
+    CONTROL_NAMES,
     PanelValue,
     Reading,
     check_readings,
     choose_look,
     look_key,
 )
-from nublet.core.evidence.weighing import ALPHA, TestEvidence, weigh_test
+from nublet.core.evidence.tasks import Design, Fits, Task, check_design, rules_for, weigh_task
 from nublet.core.protocols.responses import GRADE, Response
 
-ALL_SPECIES = "all"
-CONTROL_NAMES = ("control", "bare control", "bare", "untreated")
 MOST_TESTS = 20_000
-# Every pair of every test is listed up to so many in all; beyond, the tests with the most build-ups list none.
-MOST_PAIRS = 1_000_000
-_TABLE_PAYS_FROM = 2_000
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +40,7 @@ class Analysis:
     ----------
     look : str or None
     tests : tuple of TestEvidence
-        By test and species; with several species each test once more over all of them.
+        By test and species; with several species each test once more over all of them. Ladders come last.
     interaction : tuple of (test, InteractionResult)
         System x species, where several species let it be tested.
     depends_on_wood : tuple of str
@@ -53,6 +52,8 @@ class Analysis:
     checks : tuple of Check
     factors : tuple of FactorLevels
         Those that the table names, with each build-up's level.
+    judges : JudgesResult or None
+        How far those who read agree; ``None`` where nobody is named.
     """
 
     look: str | None
@@ -63,13 +64,49 @@ class Analysis:
     left_out: tuple[LeftOut, ...]
     checks: tuple[Check, ...]
     factors: tuple[FactorLevels, ...] = ()
+    judges: JudgesResult | None = None
 
     @property
     def default_species(self) -> str:
         """What to show first: all woods together, unless it depends on the wood."""
-        if len(self.species) > 1 and not self.depends_on_wood:
-            return ALL_SPECIES
-        return self.species[0] if self.species else ALL_SPECIES
+        return default_species(self.species, self.depends_on_wood)
+
+
+def default_species(woods: Sequence[str], depends_on_wood: Sequence[str]) -> str:
+    """All woods together, unless it depends on the wood: then the one with the most panels."""
+    if len(woods) > 1 and not depends_on_wood:
+        return ALL_SPECIES
+    return woods[0] if woods else ALL_SPECIES
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """How a table is to be weighed.
+
+    Attributes
+    ----------
+    design : Design
+        ``"auto"`` weighs sections within panels where there are some.
+    school : School
+    worth : float or None
+        The smallest difference worth knowing; ``None`` for what the response declares.
+    alpha : float
+        Below it a pair is told apart.
+    seed : int
+        Of the permutations that are drawn where there are too many for all.
+    threshold : float
+        From which grade on a step of a ladder is passed.
+    species : str or None
+        Weigh the tests on one wood alone, or on ``"all"``; ``""`` for what the evidence itself says, ``None`` for each and all.
+    """
+
+    design: Design = "auto"
+    school: School = "means"
+    worth: float | None = None
+    alpha: float = ALPHA
+    seed: int = 0
+    threshold: float = THRESHOLD
+    species: str | None = None
 
 
 def analyse(
@@ -79,6 +116,8 @@ def analyse(
     response: Response = GRADE,
     control: str | None = None,
     test_names: Mapping[str, str] | None = None,
+    asked: Asked | None = None,
+    factors: Sequence[FactorLevels] | None = None,
 ) -> Analysis:
     """Turn readings into evidence.
 
@@ -92,17 +131,24 @@ def analyse(
     control : str or None
         The untreated system; by default one called "control", "bare control", "bare" or "untreated".
     test_names : mapping of test to the name that the checks show, or None
+    asked : Asked or None
+    factors : sequence of FactorLevels or None
+        What the build-ups cross; by default what the readings name.
 
     Raises
     ------
     ReadingsError
-        If the table contradicts itself, has no grade at the look, or names more than ``MOST_TESTS`` tests.
+        If the table contradicts itself, has no grade at the look, names more than ``MOST_TESTS`` tests, or is not of the design
+        that is asked for.
     """
+    asked, names = asked or Asked(), test_names or {}
     check_readings(readings, response=response)
-    factors = factor_levels(readings)
+    factors = factor_levels(readings) if factors is None else tuple(factors)
+    check_design(readings, asked.design, factors)
     chosen = choose_look(readings, look)
     of_test = _by_test(readings, chosen)
-    pooled = {test: pool_judges(rows, response=response) for test, rows in of_test.items()}
+    once = {test: [r for r in rows if r.repeat == 0] for test, rows in of_test.items()}
+    pooled = {test: pool_judges(rows, response=response) for test, rows in once.items()}
     pooled = {test: found for test, found in pooled.items() if found.values}
     if not pooled:
         raise ReadingsError(
@@ -110,42 +156,47 @@ def analyse(
             field="grade",
         )
     if control is None:
-        names = sorted({r.system for r in readings})
-        control = next((name for name in names if name.casefold() in CONTROL_NAMES), None)
-    weigh = _Weigher(look=chosen, response=response, pooled=pooled)
-    tests, checked, interaction = _weigh_each(pooled, of_test, weigh, test_names or {})
+        control = next(
+            (n for n in sorted({r.system for r in readings}) if n.casefold() in CONTROL_NAMES), None
+        )
+    tasks = [task for test, found in pooled.items() for task in _tasks_of(test, found, once[test], chosen)]
+    rules, fits = rules_for(
+        tasks, response=response, school=asked.school, worth=asked.worth, alpha=asked.alpha, seed=asked.seed
+    )
+    interaction = _interactions(pooled) if rules.school == "means" else []
     depends = _clear_interactions(interaction)
+    woods = _woods(pooled)
+    shown = _shown(tasks, woods, default_species(woods, depends) if asked.species == "" else asked.species)
+    tests = [one for task in shown for one in weigh_task(task, rules, asked.design, factors, fits)]
+    tests += weigh_ladders(of_test, look=chosen, threshold=asked.threshold, rules=rules)
     left_out = count_left_out(readings, chosen)
-    panels_on = defaultdict(set)
-    for found in pooled.values():
-        for value in found.values:
-            panels_on[value.species].add(value.panel)
-    woods = [name for name in panels_on if name is not None]
-    checks = check_validity(checked, control=control, response=response)
+    judges = judge_judges([r for rows in of_test.values() for r in rows])
+    checks = _checks(tasks, fits, pooled, control=control, response=response, names=names)
     if len(woods) > 1:
-        clear = [
-            ((test_names or {}).get(test, test), result.p) for test, result in interaction if test in depends
-        ]
+        clear = [(names.get(test, test), result.p) for test, result in interaction if test in depends]
         checks.append(check_wood(clear, n_tests=len(interaction)))
+    checks += check_judges(judges, response)
     checks.append(check_left_out(left_out))
     return Analysis(
         look=chosen,
         tests=tuple(tests),
         interaction=tuple(interaction),
         depends_on_wood=depends,
-        species=tuple(sorted(woods, key=lambda name: (-len(panels_on[name]), name))),
+        species=woods,
         left_out=left_out,
         checks=tuple(checks),
-        factors=factors,
+        factors=tuple(factors),
+        judges=judges,
     )
 
 
 def _by_test(readings: Sequence[Reading], look: str | None) -> dict[str, list[Reading]]:
     """The readings that count at a look, by test. Raises ``ReadingsError`` for more tests than can be weighed."""
     key = look_key(look)
+    keys = {name: look_key(name) for name in {reading.look for reading in readings}}
     of_test: dict[str, list[Reading]] = defaultdict(list)
     for reading in readings:
-        if reading.left_out is None and (look is None or look_key(reading.look) == key):
+        if reading.left_out is None and (look is None or keys[reading.look] == key):
             of_test[reading.test].append(reading)
     if len(of_test) > MOST_TESTS:
         raise ReadingsError(
@@ -156,44 +207,101 @@ def _by_test(readings: Sequence[Reading], look: str | None) -> dict[str, list[Re
     return of_test
 
 
-_Interaction = tuple[str, InteractionResult]
+def _tasks_of(test: str, found: PooledJudges, rows: Sequence[Reading], look: str | None) -> list[Task]:
+    """A test on each wood, and where there are several once more on all."""
+    species = sorted({value.species for value in found.values if value.species is not None})
+    whole = Task(
+        test=test,
+        species=species[0] if len(species) == 1 else ALL_SPECIES,
+        look=look,
+        values=found.values,
+        rows=rows,
+    )
+    if len(species) <= 1:
+        return [whole]
+    apart = [
+        Task(
+            test=test,
+            species=name,
+            look=look,
+            values=tuple(v for v in found.values if v.species == name),
+            rows=[r for r in rows if r.species == name],
+        )
+        for name in species
+    ]
+    return [*apart, whole]
 
 
-def _weigh_each(
+def _shown(tasks: Sequence[Task], woods: Sequence[str], wanted: str | None) -> list[Task]:
+    """The tasks of one wood, or of all together; of a single wood its own. ``None`` is every one."""
+    choices = (*((ALL_SPECIES,) if len(woods) != 1 else ()), *woods)
+    if wanted not in (None, ALL_SPECIES, *woods):
+        raise ReadingsError(
+            f"Nothing was graded on {wanted!r}. Choose one of: {', '.join(choices)}.", field="species"
+        )
+    if wanted == ALL_SPECIES and len(woods) == 1:
+        wanted = woods[0]
+    return [task for task in tasks if wanted is None or task.species == wanted]
+
+
+def _interactions(pooled: Mapping[str, PooledJudges]) -> list[tuple[str, InteractionResult]]:
+    """System x species of every test that stands on several woods and lets it be tested."""
+    return [
+        (test, found)
+        for test, each in pooled.items()
+        if len({v.species for v in each.values}) > 1
+        and (found := species_interaction(_over_sections(each.values))) is not None
+    ]
+
+
+def _over_sections(values: Sequence[PanelValue]) -> list[PanelValue]:
+    """One value a panel, the mean of its sections."""
+    if not any(value.section for value in values):
+        return list(values)
+    by_panel: dict[str, list[PanelValue]] = defaultdict(list)
+    for value in values:
+        by_panel[value.panel].append(value)
+    return [
+        replace(own[0], section="", value=sum(v.value for v in own) / len(own)) for own in by_panel.values()
+    ]
+
+
+def _checks(
+    tasks: Sequence[Task],
+    fits: Fits,
     pooled: Mapping[str, PooledJudges],
-    of_test: Mapping[str, Sequence[Reading]],
-    weigh: _Weigher,
+    *,
+    control: str | None,
+    response: Response,
     names: Mapping[str, str],
-) -> tuple[list[TestEvidence], list[CheckedTest], list[_Interaction]]:
-    """Every test on each wood, and where there are several once more on all; what the checks look at; what hangs on the wood."""
-    tests: list[TestEvidence] = []
-    checked: list[CheckedTest] = []
-    interaction: list[_Interaction] = []
-    for test, found in pooled.items():
-        label = names.get(test, test)
-        species = sorted({value.species for value in found.values if value.species is not None})
-        apart = {name: tuple(v for v in found.values if v.species == name) for name in species}
-        if len(species) <= 1:
-            apart = {species[0] if species else ALL_SPECIES: found.values}
-        for name, values in apart.items():
-            one = weigh(test, name, values)
-            tests.append(one)
-            rows = [r for r in of_test[test] if len(species) <= 1 or r.species == name]
-            checked.append(
-                CheckedTest(
-                    label=label if len(species) <= 1 else f"{label}, {name}",
-                    values=values,
-                    fit=one.fit,
-                    n_missing=sum(r.grade is None for r in rows),
-                    absent=absent_cells(rows),
-                    judges=found,
-                )
+) -> list[Check]:
+    n_species = Counter(task.test for task in tasks)
+    checked = []
+    for task in tasks:
+        if task.species == ALL_SPECIES and n_species[task.test] > 1:
+            continue
+        label = names.get(task.test, task.test)
+        values = task.values
+        checked.append(
+            CheckedTest(
+                label=label if n_species[task.test] == 1 else f"{label}, {task.species}",
+                values=values,
+                fit=fits.get((task.test, task.species)),
+                n_missing=sum(r.grade is None for r in task.rows),
+                absent=absent_cells(task.rows),
+                judges=pooled[task.test],
             )
-        if len(species) > 1:
-            tests.append(weigh(test, ALL_SPECIES, found.values))
-            if (dependence := species_interaction(found.values)) is not None:
-                interaction.append((test, dependence))
-    return tests, checked, interaction
+        )
+    return check_validity(checked, control=control, response=response)
+
+
+def _woods(pooled: Mapping[str, PooledJudges]) -> tuple[str, ...]:
+    panels_on: dict[str, set[str]] = defaultdict(set)
+    for found in pooled.values():
+        for value in found.values:
+            if value.species is not None:
+                panels_on[value.species].add(value.panel)
+    return tuple(sorted(panels_on, key=lambda name: (-len(panels_on[name]), name)))
 
 
 def _clear_interactions(interaction: Sequence[tuple[str, InteractionResult]]) -> tuple[str, ...]:
@@ -205,36 +313,3 @@ def _clear_interactions(interaction: Sequence[tuple[str, InteractionResult]]) ->
             break
         clear.add(test)
     return tuple(test for test, _ in interaction if test in clear)
-
-
-class _Weigher:
-    """Weighs tests alike, within the number of pairs that can be listed in all."""
-
-    def __init__(
-        self,
-        *,
-        look: str | None,
-        response: Response,
-        pooled: Mapping[str, PooledJudges],
-    ) -> None:
-        self._look, self._response = look, response
-        sizes = Counter(len({value.system for value in found.values}) for found in pooled.values())
-        self._most_systems, total = 0, 0
-        for size, n_tests in sorted(sizes.items()):
-            # Each of two species and their pool lists the pairs once more.
-            total += n_tests * 3 * size * (size - 1) // 2
-            if total > MOST_PAIRS:
-                break
-            self._most_systems = size
-        self._use_table = total > _TABLE_PAYS_FROM
-
-    def __call__(self, test: str, species: str, values: tuple[PanelValue, ...]) -> TestEvidence:
-        return weigh_test(
-            test,
-            species,
-            self._look,
-            values,
-            response=self._response,
-            most_systems=self._most_systems,
-            use_table=self._use_table,
-        )

@@ -1,73 +1,47 @@
 """A trial's readings of every scale and measure, each weighed as its declaration allows.
 
-What may be averaged goes through :func:`nublet.core.evidence.analysis.analyse`; of all else the share of each step is shown, and of
-measures that are never averaged the median and the ends. What is worked out from readings is weighed like what was read.
+What is read piece by piece goes through :func:`nublet.core.evidence.analysis.analyse`, choices between two through Bradley and
+Terry, ladders by the steps that were passed; of kinds, which are only counted, the share of each is shown. What is worked out from
+readings is weighed like what was read.
 """
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from statistics import median
 
-from nublet.core.evidence.analysis import CONTROL_NAMES, Analysis, analyse
-from nublet.core.evidence.readings import Reading
-from nublet.core.protocols.derived import ReadValue, derive
+from nublet.core.errors import ReadingsError
+from nublet.core.evidence.analysis import Analysis, Asked, analyse
+from nublet.core.evidence.checks import Check
+from nublet.core.evidence.levels import FactorLevels
+from nublet.core.evidence.models.ladders import Climbed
+from nublet.core.evidence.models.preference import Choice
+from nublet.core.evidence.on_ladders import weigh_climbed
+from nublet.core.evidence.otherwise import Otherwise, compare_results
+from nublet.core.evidence.outcomes import Rules, StepShare, TestEvidence
+from nublet.core.evidence.permutation import Arrangements
+from nublet.core.evidence.readings import ALL_SPECIES, Reading
+from nublet.core.evidence.rows import PieceRow, worked_out
+from nublet.core.evidence.scored import weigh_preference
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import RESPONSES, Response, parts_of
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
 
 
-@dataclass(frozen=True, kw_only=True, slots=True)
-class PieceRow:
-    """One reading of a trial, and what its panel or slip carries. Of a preference ``against`` is the other piece's build-up.
-
-    ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read; ``is_beyond`` says that
-    the value was not reached while it was watched; ``singles`` are the readings of an instrument of which it is the mean.
-    """
-
-    piece: str
-    system: str
-    board: str
-    species: str | None
-    test: str
-    look: str
-    response: str
-    value: float | None
-    judge: str = ""
-    view: str = ""
-    against: str = ""
-    left_out: str | None = None
-    is_beyond: bool = False
-    singles: tuple[float, ...] = ()
-
-
-@dataclass(frozen=True, kw_only=True)
-class StepShare:
-    """How often one step, or one kind, was read."""
-
-    words: str
-    share: float
-
-
 @dataclass(frozen=True, kw_only=True)
 class SystemShares:
-    """What was read of one build-up in one test: the share of each step, the best first; of a measure its middle and its ends."""
+    """How often each kind was seen on one build-up in one test."""
 
     system: str
     n_pieces: int
     n_readings: int
     steps: tuple[StepShare, ...] = ()
-    middle: float | None = None
-    lowest: float | None = None
-    highest: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
 class TestShares:
-    """A test whose response is not averaged, at one look: its build-ups, the best first where there is a better end."""
+    """A test of which kinds are counted, at one look."""
 
     __test__ = False
 
@@ -78,9 +52,10 @@ class TestShares:
 
 @dataclass(frozen=True, kw_only=True)
 class ResponseEvidence:
-    """All that a trial shows of one response: an analysis of its means, or shares.
+    """All that a trial shows of one response: an analysis, or of what is only counted shares.
 
-    ``looks`` are those that each test went by, ``rows`` what was read then.
+    ``looks`` are those that each test went by, ``rows`` what was read then; ``otherwise`` what would be said if what was left out
+    had counted, where anything was.
     """
 
     response: Response
@@ -88,6 +63,7 @@ class ResponseEvidence:
     shares: tuple[TestShares, ...]
     looks: Mapping[str, str]
     rows: tuple[PieceRow, ...]
+    otherwise: Otherwise | None = None
 
 
 def weigh_by_response(
@@ -129,7 +105,7 @@ def rows_by_response(rows: Iterable[PieceRow], protocol: Protocol) -> dict[Respo
     """
     listed = list(rows)
     found: dict[str, list[PieceRow]] = defaultdict(list)
-    for row in (*listed, *_derived(listed, protocol)):
+    for row in (*listed, *worked_out(listed, protocol)):
         found[row.response].append(row)
     return {
         response: found[response.id]
@@ -146,6 +122,9 @@ def look_that_counts(
     A wanted look at which nothing was read yet is still the one: marks that may recover are no verdict.
     """
     have = set(seen)
+    if have == {""}:
+        # All looks went into it.
+        return ""
     looks = protocol.looks_of(test)
     asked = protocol.look_meant(wanted)
     if asked in have or asked in {look.id for look in looks if _is_read_at(test, look, response)}:
@@ -179,8 +158,18 @@ def weigh_response(
     look: str = DEFAULT_LOOK,
     control: str | None = None,
     test_names: Mapping[str, str] | None = None,
+    asked: Asked | None = None,
+    factors: Sequence[FactorLevels] | None = None,
 ) -> ResponseEvidence | None:
-    """Weigh one response; see :func:`weigh_by_response`. ``None`` while nothing was read of it at the looks that count."""
+    """Weigh one response; see :func:`weigh_by_response`. ``None`` while nothing was read of it at the looks that count.
+
+    Parameters
+    ----------
+    asked : Asked or None
+        By which school, within which smallest difference worth knowing.
+    factors : sequence of FactorLevels or None
+        What the build-ups on whole panels cross.
+    """
     tests = {test.id: test for test in protocol.tests}
     seen: dict[str, set[str]] = defaultdict(set)
     for row in rows:
@@ -195,46 +184,47 @@ def weigh_response(
     counted = [row for row in rows if row.look == looks.get(row.test)]
     if not any(row.value is not None and row.left_out is None for row in counted):
         return None
-    # Ratios want a model of their own: until there is one no mean of what is compared by logarithms is shown.
-    if "means" in response.weighed:
-        # Each test at the look that it goes by.
-        at_theirs = [replace(reading, look=None) for reading in pooled_readings(counted)]
-        analysis = analyse(at_theirs, response=response, control=control, test_names=test_names)
-        told = tuple(replace(each, look=looks[each.test]) for each in analysis.tests)
+    if response.form == "kinds":
+        shares = tuple(
+            TestShares(test=name, look=at, systems=_shares(_known(counted, name), response))
+            for name, at in looks.items()
+        )
         return ResponseEvidence(
-            response=response,
-            analysis=replace(analysis, tests=told),
-            shares=(),
-            looks=looks,
-            rows=tuple(counted),
+            response=response, analysis=None, shares=shares, looks=looks, rows=tuple(counted)
         )
-    shares = tuple(
-        TestShares(
-            test=name,
-            look=looks[name],
-            systems=_shares(
-                [
-                    row
-                    for row in counted
-                    if row.test == name and row.value is not None and row.left_out is None
-                ],
-                response,
-            ),
+
+    def weigh(chosen: Sequence[PieceRow]) -> Analysis:
+        if response.form == "pair":
+            return _of_choices(chosen, response, looks, asked or Asked())
+        if response.id == "highest-step":
+            return _of_ladders(chosen, protocol, response, looks, asked or Asked())
+        # Each test at the look that it goes by.
+        at_theirs = [replace(reading, look=None) for reading in readings_of_rows(chosen)]
+        return analyse(
+            at_theirs, response=response, control=control, test_names=test_names, asked=asked, factors=factors
         )
-        for name in looks
+
+    analysis = weigh(counted)
+    if not analysis.tests:
+        return None
+    out = [row.left_out for row in counted if row.left_out is not None and row.value is not None]
+    otherwise = None
+    if out:
+        everything = weigh([replace(row, left_out=None) for row in counted])
+        otherwise = compare_results(analysis.tests, everything.tests, out)
+    told = tuple(replace(each, look=looks[each.test]) for each in analysis.tests)
+    return ResponseEvidence(
+        response=response,
+        analysis=replace(analysis, tests=told),
+        shares=(),
+        looks=looks,
+        rows=tuple(counted),
+        otherwise=otherwise,
     )
-    return ResponseEvidence(response=response, analysis=None, shares=shares, looks=looks, rows=tuple(counted))
 
 
-def pooled_readings(rows: Iterable[PieceRow]) -> list[Reading]:
-    """One reading a judge, piece and look: views are averaged, and it is missing where none was read."""
-    values: dict[tuple[str, str, str, str], list[float]] = defaultdict(list)
-    first: dict[tuple[str, str, str, str], PieceRow] = {}
-    for row in rows:
-        key = (row.test, row.piece, row.look, row.judge)
-        if row.value is not None:
-            values[key].append(row.value)
-        first.setdefault(key, row)
+def readings_of_rows(rows: Iterable[PieceRow]) -> list[Reading]:
+    """The rows as the analysis asks for them."""
     return [
         Reading(
             test=row.test,
@@ -242,137 +232,106 @@ def pooled_readings(rows: Iterable[PieceRow]) -> list[Reading]:
             board=row.board,
             species=row.species,
             panel=row.piece,
+            section=row.section or None,
             judge=row.judge or None,
             look=row.look or None,
-            grade=sum(values[key]) / len(values[key]) if values[key] else None,
+            view=row.view or None,
+            repeat=row.turn,
+            grade=row.value,
+            is_beyond=row.is_beyond,
+            after=row.after,
             left_out=row.left_out,
         )
-        for key, row in first.items()
+        for row in rows
     ]
+
+
+def _known(rows: Iterable[PieceRow], test: str) -> list[PieceRow]:
+    return [
+        row
+        for row in rows
+        if row.test == test and row.value is not None and row.left_out is None and row.turn == 0
+    ]
+
+
+def _of_choices(
+    rows: Sequence[PieceRow], response: Response, looks: Mapping[str, str], asked: Asked
+) -> Analysis:
+    """Preferences, test by test; one that nothing can be told of yet is left out."""
+    found, checks = [], []
+    rules = Rules(response=response, alpha=asked.alpha, draws=Arrangements(asked.seed))
+    for test in looks:
+        choices = [
+            Choice(judge=row.judge, a=row.system, b=row.against, won=row.value or 0.0)
+            for row in _known(rows, test)
+            if row.against and row.against != row.system
+        ]
+        try:
+            found.append(weigh_preference(test, ALL_SPECIES, None, choices, rules=rules))
+        except ReadingsError as error:
+            checks.append(Check(check="linked", level="warn", says=error.message))
+    return _bare_analysis(tuple(found), tuple(checks))
+
+
+def _of_ladders(
+    rows: Sequence[PieceRow], protocol: Protocol, response: Response, looks: Mapping[str, str], asked: Asked
+) -> Analysis:
+    """Ladders, by how far each panel climbed; the steps are called by their tests."""
+    names = {test.id: test.short_name for test in protocol.tests}
+    rules = Rules(response=response, alpha=asked.alpha, draws=Arrangements(asked.seed))
+    found: list[TestEvidence] = []
+    woods: dict[str, None] = {}
+    for ladder in protocol.ladders:
+        climbed = [
+            Climbed(
+                panel=row.piece if not row.section else f"{row.piece}, {row.section}",
+                system=row.system,
+                board=row.board,
+                species=row.species,
+                at_least=int(row.value or 0) if row.after is None else int(row.after),
+                at_most=int(row.value or 0),
+            )
+            for row in _known(rows, ladder.id)
+        ]
+        if ladder.id in looks and climbed:
+            steps = [names.get(test, test) for test in ladder.tests]
+            species = sorted({each.species for each in climbed if each.species})
+            woods |= dict.fromkeys(species)
+            if len(species) > 1:
+                found += [
+                    weigh_climbed(
+                        ladder.id, one, None, [c for c in climbed if c.species == one], steps, rules
+                    )
+                    for one in species
+                ]
+            on = species[0] if len(species) == 1 else ALL_SPECIES
+            found.append(weigh_climbed(ladder.id, on, None, climbed, steps, rules))
+    return replace(_bare_analysis(tuple(found), ()), species=tuple(woods))
+
+
+def _bare_analysis(tests: tuple[TestEvidence, ...], checks: tuple[Check, ...]) -> Analysis:
+    return Analysis(
+        look=None, tests=tests, interaction=(), depends_on_wood=(), species=(), left_out=(), checks=checks
+    )
 
 
 def _shares(rows: Sequence[PieceRow], response: Response) -> tuple[SystemShares, ...]:
-    if response.form == "pair":
-        return _preferences(rows)
+    """How often each kind was seen, build-up by build-up in the order of their names."""
     by_system: dict[str, list[PieceRow]] = defaultdict(list)
     for row in rows:
         by_system[row.system].append(row)
-    found = [_of_system(system, own, response) for system, own in by_system.items()]
-
-    def worth(each: SystemShares) -> tuple[float, str]:
-        values = _values_of(by_system[each.system])
-        # Without a better end by name alone.
-        return (0.0 if response.better is None else -response.sign * sum(values) / len(values)), each.system
-
-    return tuple(sorted(found, key=worth))
-
-
-def _of_system(system: str, rows: Sequence[PieceRow], response: Response) -> SystemShares:
-    values = _values_of(rows)
-    n_pieces = len({row.piece for row in rows})
-    if not response.steps:
-        return SystemShares(
-            system=system,
-            n_pieces=n_pieces,
-            n_readings=len(rows),
-            middle=median(values),
-            lowest=min(values),
-            highest=max(values),
-        )
-    if response.form == "kinds":
-        steps = tuple(
-            StepShare(
-                words=step.words,
-                share=sum(bool(int(value) & int(step.value)) for value in values) / len(values),
-            )
-            for step in response.steps
-        )
-    else:
-        steps = tuple(
-            StepShare(
-                words=step.words, share=sum(math.isclose(value, step.value) for value in values) / len(values)
-            )
-            for step in response.steps
-        )
-    return SystemShares(system=system, n_pieces=n_pieces, n_readings=len(rows), steps=steps)
-
-
-def _values_of(rows: Iterable[PieceRow]) -> list[float]:
-    return [row.value for row in rows if row.value is not None]
-
-
-def _preferences(rows: Sequence[PieceRow]) -> tuple[SystemShares, ...]:
-    """Of all choices in which a build-up took part the share that it won, a tie as half."""
-    won: dict[str, list[float]] = defaultdict(list)
-    pieces: dict[str, set[str]] = defaultdict(set)
-    for row in rows:
-        if row.value is not None and row.against and row.against != row.system:
-            won[row.system].append(row.value)
-            won[row.against].append(1 - row.value)
-            pieces[row.system].add(row.piece)
-    found = [
+    return tuple(
         SystemShares(
             system=system,
-            n_pieces=len(pieces[system]),
-            n_readings=len(choices),
-            steps=(StepShare(words="Preferred", share=sum(choices) / len(choices)),),
+            n_pieces=len({(row.piece, row.section) for row in own}),
+            n_readings=len(own),
+            steps=tuple(
+                StepShare(
+                    words=step.words,
+                    share=sum(bool(int(row.value or 0) & int(step.value)) for row in own) / len(own),
+                )
+                for step in response.steps
+            ),
         )
-        for system, choices in won.items()
-    ]
-    return tuple(sorted(found, key=lambda each: (-each.steps[0].share, each.system)))
-
-
-def _derived(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
-    """What is worked out, as rows; what is only known to lie between two ends is no value and is left out."""
-    about = {row.piece: row for row in rows}
-    values = [
-        ReadValue(
-            panel=row.piece,
-            test=row.test,
-            look=row.look,
-            response=row.response,
-            value=row.value,
-            judge=row.judge,
-            view=row.view,
-        )
-        for row in rows
-        if row.value is not None and row.left_out is None and not row.against
-    ]
-    found = []
-    for each in derive(
-        values, protocol, bare=bare_beside((row.piece, row.board, row.system) for row in rows)
-    ):
-        if each.value is None:
-            continue
-        piece = about[each.panel]
-        found.append(
-            PieceRow(
-                piece=piece.piece, system=piece.system, board=piece.board, species=piece.species, test=each.test, look=each.look,
-                response=each.response, value=each.value, judge=each.judge, view=each.view,
-            )
-        )  # fmt: skip
-    return found
-
-
-def bare_beside(pieces: Iterable[tuple[str, str, str]]) -> dict[str, list[str]]:
-    """Which bare pieces stand beside each piece on its board.
-
-    Parameters
-    ----------
-    pieces : iterable of (piece, board, system)
-
-    Examples
-    --------
-    >>> bare_beside([("K7", "1", "Marrowby Tung"), ("C4", "1", "Bare control"), ("H2", "2", "Marrowby Tung")])
-    {'K7': ['C4'], 'H2': []}
-    """
-    all_of_them = dict.fromkeys(pieces)
-    bare: dict[str, list[str]] = defaultdict(list)
-    for piece, board, system in all_of_them:
-        if system.lower() in CONTROL_NAMES:
-            bare[board].append(piece)
-    return {
-        piece: list(bare.get(board, ()))
-        for piece, board, system in all_of_them
-        if system.lower() not in CONTROL_NAMES
-    }
+        for system, own in sorted(by_system.items())
+    )

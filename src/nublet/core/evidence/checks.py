@@ -189,7 +189,9 @@ def check_looks(n_readings: int, *, n_off: int, n_far: int, on_paper: bool) -> C
 
 
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
-    fewest = min(min(Counter(value.system for value in test.values).values()) for test in tests)
+    # Sections of one panel are no replicates.
+    panels = [{(value.system, value.panel) for value in test.values} for test in tests]
+    fewest = min(min(Counter(system for system, _ in own).values()) for own in panels)
     if fewest < 2:
         return Check(
             check="replicates",
@@ -322,9 +324,9 @@ def _stands_alone(tests: Sequence[CheckedTest], alone_by: float | None) -> Check
 
 def _far_from_siblings(values: Sequence[PanelValue], alone_by: float) -> np.ndarray:
     """Panels with three siblings or more, all of them that far away on the same side; shape (n_panels,)."""
-    by_system: dict[str, list[int]] = {}
+    by_system: dict[tuple[str, str], list[int]] = {}
     for index, value in enumerate(values):
-        by_system.setdefault(value.system, []).append(index)
+        by_system.setdefault((value.system, value.section), []).append(index)
     far = np.zeros(len(values), dtype=bool)
     for members in by_system.values():
         if len(members) <= FLOOR_REPLICATES:

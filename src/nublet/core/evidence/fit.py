@@ -30,6 +30,7 @@ class Stratum:
     ----------
     name : str
     df : int
+        Of cells of a split plot Satterthwaite's, which is not whole.
     ms : float or None
         The mean square of its error; ``None`` without degrees of freedom.
     systems : tuple of str
@@ -126,6 +127,13 @@ class Fit:
         return None if found is None else found.p
 
 
+def pair_variances(unscaled: FloatArray) -> FloatArray:
+    """Times the error the variance of each difference of two means, in the order of ``numpy.triu_indices``; shape (q,)."""
+    first, second = np.triu_indices(len(unscaled), 1)
+    own = np.diag(unscaled)
+    return np.asarray(own[first] + own[second] - 2 * unscaled[first, second])
+
+
 def t_intervals(fit: Fit, *, level: float = 0.95) -> tuple[FloatArray, FloatArray]:
     """Return standard errors (k,) and intervals (k, 2) of the means.
 
@@ -143,7 +151,10 @@ def t_intervals(fit: Fit, *, level: float = 0.95) -> tuple[FloatArray, FloatArra
 
 @dataclass(frozen=True, kw_only=True)
 class PairComparison:
-    """System ``a`` less system ``b``: difference, its standard error, Tukey-Kramer interval and p-value."""
+    """System ``a`` less system ``b``: difference, its standard error, Tukey-Kramer interval and p-value.
+
+    ``half_alike`` is half the width of the interval by which two may be called alike.
+    """
 
     a: str
     b: str
@@ -152,9 +163,12 @@ class PairComparison:
     low: float
     high: float
     p_tukey: float
+    half_alike: float
 
 
-def compare_pairs(fit: Fit, *, level: float = 0.95, use_table: bool = False) -> list[PairComparison]:
+def compare_pairs(
+    fit: Fit, *, level: float = 0.95, alike_level: float = 0.90, use_table: bool = False
+) -> list[PairComparison]:
     """Compare every pair of systems by Tukey-Kramer, in the order of ``fit.systems``.
 
     ``use_table`` reads the p-values from a table of the studentized range (to 1e-6), which pays where many tests share
@@ -178,14 +192,11 @@ def compare_pairs(fit: Fit, *, level: float = 0.95, use_table: bool = False) -> 
         return []
     first, second = np.triu_indices(k, 1)
     difference = fit.means[first] - fit.means[second]
-    c = fit.unscaled
-    se = np.sqrt(
-        fit.residual_ms * (c[first, first] + c[second, second] - c[first, second] - c[second, first])
-    )
-    q = np.abs(difference) / se * np.sqrt(2)
+    se = np.sqrt(fit.residual_ms * pair_variances(fit.unscaled))
     df = fit.residual_df
-    p = pair_tail(k, df)(q) if use_table else studentized_range_sf(q, k=k, df=df)
-    half = studentized_range_quantile(level, k=k, df=fit.residual_df) / np.sqrt(2) * se
+    p, (half, half_alike) = range_of(
+        np.abs(difference) / se, se, k=k, df=df, levels=(level, alike_level), use_table=use_table
+    )
     return [
         PairComparison(
             a=fit.systems[first[i]],
@@ -195,9 +206,20 @@ def compare_pairs(fit: Fit, *, level: float = 0.95, use_table: bool = False) -> 
             low=float(difference[i] - half[i]),
             high=float(difference[i] + half[i]),
             p_tukey=float(p[i]),
+            half_alike=float(half_alike[i]),
         )
         for i in range(len(first))
     ]
+
+
+def range_of(
+    t: FloatArray, se: FloatArray, *, k: int, df: float, levels: tuple[float, float], use_table: bool = False
+) -> tuple[FloatArray, tuple[FloatArray, FloatArray]]:
+    """Tukey-Kramer's p-values of |t|, and half the widths of the intervals at two levels, for pairs of k means."""
+    q = t * np.sqrt(2)
+    p = pair_tail(k, df)(q) if use_table else studentized_range_sf(q, k=k, df=df)
+    one, other = (studentized_range_quantile(level, k=k, df=df) / np.sqrt(2) * se for level in levels)
+    return p, (one, other)
 
 
 def studentised_residuals(fit: Fit) -> FloatArray | None:

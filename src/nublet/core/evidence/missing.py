@@ -32,8 +32,9 @@ def count_left_out(readings: Sequence[Reading], look: str | None) -> tuple[LeftO
     spelled: dict[str | None, str] = {}
     reasons: Counter[str] = Counter()
     n_blank = 0
+    keys = {spelling: look_key(spelling) for spelling in dict.fromkeys(reading.look for reading in readings)}
     for reading in readings:
-        own = look_key(reading.look)
+        own = keys[reading.look]
         if look is not None and own != key:
             other[spelled.setdefault(own, reading.look or "")] += 1
         elif reading.left_out is not None:

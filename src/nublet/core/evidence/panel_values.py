@@ -1,8 +1,9 @@
-"""One value a panel: the judges pooled, and their leniency taken out where it can be.
+"""One value a panel, or a section of it: the judges pooled, and their leniency taken out where it can be.
 
     y_pj = panel_p + judge_j + e_pj
 
-y_pj is judge j's grade of panel p. Judges' effects can be estimated only among judges whom a chain of commonly graded
+y_pj is judge j's grade of panel (or section) p. From several views a judge is a reader of each: what only one view shows is no
+spread between panels. Judges' effects can be estimated only among judges whom a chain of commonly graded
 panels links: within such a *connected set* their effects sum to zero, and a panel's value is the mean of its grades less
 its judges' effects, that is, the least-squares estimate at the set's mean judge. Between sets nothing is estimable, so
 nothing is shifted: each panel stays as its own judges graded it. Grades of nobody in particular (a blank judge) take no
@@ -43,7 +44,7 @@ class PooledJudges:
     Attributes
     ----------
     values : tuple of PanelValue
-        Sorted by panel name; panels with no grade at all are absent.
+        Sorted by panel and section; those with no grade at all are absent.
     groups : tuple of tuple of str
         The judges in connected sets; one set, or none, when they can all be compared.
     splits_a_board : bool
@@ -89,23 +90,24 @@ def pool_judges(readings: Sequence[Reading], *, response: Response = GRADE) -> P
     ([4.0, 4.0], (('Imara',), ('Nell',)))
     """
     graded = [(r, r.grade) for r in readings if r.grade is not None]
-    first: dict[str, Reading] = {}
+    first: dict[tuple[str, str], Reading] = {}
     for reading, _ in graded:
-        first.setdefault(reading.panel, reading)
+        first.setdefault((reading.panel, reading.section or ""), reading)
     panels = sorted(first)
-    judges = sorted({reading.judge for reading, _ in graded if reading.judge is not None})
+    readers = sorted({(r.judge, r.view or "") for r, _ in graded if r.judge is not None})
     panel_at = {panel: index for index, panel in enumerate(panels)}
-    judge_at: dict[str | None, int] = {judge: index for index, judge in enumerate(judges)}
-    rows = np.fromiter((panel_at[reading.panel] for reading, _ in graded), dtype=np.int64, count=len(graded))
+    reader_at: dict[tuple[str | None, str], int] = {reader: index for index, reader in enumerate(readers)}
+    n = len(graded)
+    rows = np.fromiter((panel_at[r.panel, r.section or ""] for r, _ in graded), dtype=np.int64, count=n)
     columns = np.fromiter(
-        (judge_at.get(reading.judge, -1) for reading, _ in graded), dtype=np.int64, count=len(graded)
+        (reader_at.get((r.judge, r.view or ""), -1) for r, _ in graded), dtype=np.int64, count=n
     )
-    grades = np.fromiter((grade for _, grade in graded), dtype=float, count=len(graded))
+    grades = np.fromiter((grade for _, grade in graded), dtype=float, count=n)
 
     named = columns >= 0
-    set_of_judge = _connected_sets(rows[named], columns[named], len(panels), len(judges))
-    effects = np.zeros(len(judges) + 1)
-    if len(graded) != len(panels) * len(judges):
+    set_of_judge = _connected_sets(rows[named], columns[named], len(panels), len(readers))
+    effects = np.zeros(len(readers) + 1)
+    if n != len(panels) * len(readers):
         effects[:-1] = _judge_effects(rows[named], columns[named], grades[named], len(panels), set_of_judge)
     counts = np.bincount(rows, minlength=len(panels))
     values = np.bincount(rows, weights=grades - effects[columns], minlength=len(panels)) / np.maximum(
@@ -113,27 +115,44 @@ def pool_judges(readings: Sequence[Reading], *, response: Response = GRADE) -> P
     )
     if response.ends is not None:
         values = np.clip(values, *response.ends)
-    groups: list[list[str]] = [[] for _ in range(int(set_of_judge.max(initial=-1)) + 1)]
-    for judge, index in zip(judges, set_of_judge, strict=True):
-        groups[index].append(judge)
+    groups: list[dict[str, None]] = [{} for _ in range(int(set_of_judge.max(initial=-1)) + 1)]
+    for (judge, _), index in zip(readers, set_of_judge, strict=True):
+        groups[index][judge] = None
     return PooledJudges(
         values=tuple(
             PanelValue(
                 panel=panel,
-                system=first[panel].system,
-                board=first[panel].board,
-                species=first[panel].species,
+                section=section,
+                system=first[panel, section].system,
+                board=first[panel, section].board,
+                species=first[panel, section].species,
                 value=float(values[index]),
             )
-            for index, panel in enumerate(panels)
+            for index, (panel, section) in enumerate(panels)
         ),
         groups=tuple(tuple(group) for group in groups),
         splits_a_board=len(groups) > 1
         and _splits_a_board(
             [first[panel].board for panel in panels], rows[named], set_of_judge[columns[named]]
         ),
-        n_unnamed=int((~named).sum()) if judges else 0,
+        n_unnamed=int((~named).sum()) if readers else 0,
     )
+
+
+def reader_effects(
+    rows: IntArray, columns: IntArray, values: FloatArray, n_places: int, n_readers: int
+) -> tuple[FloatArray, IntArray]:
+    """How far each reader reads above those with whom he is linked, and which set that is; both shape (n_readers,).
+
+    Parameters
+    ----------
+    rows, columns : ndarray of int, shape (n,)
+        Place and reader of each value.
+    values : ndarray, shape (n,)
+    n_places, n_readers : int
+    """
+    sets = _connected_sets(rows, columns, n_places, n_readers)
+    return _judge_effects(rows, columns, values, n_places, sets), sets
 
 
 def _connected_sets(rows: IntArray, columns: IntArray, n_panels: int, n_judges: int) -> IntArray:

@@ -1,7 +1,7 @@
 """What is weighed, of what a trial holds: which readings are missing, which do not count, which section and which woods.
 
 These are rules of the job, not of the tables: a half-graded trial is not taken for a whole one, a spoiled result is kept and does
-not count, sections are weighed one at a time, and woods together only where they agree.
+not count, and woods are weighed together only where they agree.
 """
 
 from __future__ import annotations
@@ -11,8 +11,9 @@ from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
-from nublet.core.evidence.by_response import PieceRow
+from nublet.core.evidence.analysis import Analysis
+from nublet.core.evidence.readings import ALL_SPECIES
+from nublet.core.evidence.rows import PieceRow
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.protocols.looks import Look, Reader
 from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
@@ -26,7 +27,7 @@ FAR_FROM_ITS_TIME = "seen too far from the time of the look"
 
 @dataclass(frozen=True, kw_only=True)
 class ReadSpot:
-    """A site that is to be read: its number, its test, and what its piece is. ``species`` is empty for glass."""
+    """A site that is to be read: its number, its test, and what its piece is; ``species`` is empty for glass."""
 
     number: int
     test: str
@@ -34,6 +35,7 @@ class ReadSpot:
     board: str
     species: str
     piece: str
+    section: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +51,7 @@ class Given:
     """One value as it stands: of which site, look and response, by which person, from which view, against which other piece.
 
     ``is_beyond`` where the value was not reached while it was watched: *more than*. ``left_out`` is why it alone does not count.
+    ``turn`` is above 0 where the judge met the site once more, unannounced.
     """
 
     spot: int
@@ -61,6 +64,7 @@ class Given:
     is_beyond: bool = False
     singles: tuple[float, ...] = ()
     left_out: str | None = None
+    turn: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -132,60 +136,63 @@ def _rows_at(
     judges: Sequence[Judge],
     system_of: Mapping[str, str],
 ) -> Iterator[PieceRow]:
-    def row(
-        response: str,
-        view: str,
-        value: float | None,
-        judge: str,
-        against: str = "",
-        *,
-        is_beyond: bool = False,
-        left_out: str | None = None,
-        singles: tuple[float, ...] = (),
-    ) -> PieceRow:
-        return PieceRow(
-            piece=spot.piece, system=spot.system, board=spot.board, species=spot.species or None, test=spot.test,
-            look=asked.look.id, response=response, value=value, judge=judge, view=view, against=against,
-            is_beyond=is_beyond, left_out=left_out, singles=singles,
-        )  # fmt: skip
-
+    blank = PieceRow(
+        piece=spot.piece, section=spot.section, system=spot.system, board=spot.board, species=spot.species or None,
+        test=spot.test, look=asked.look.id, response="", value=None,
+    )  # fmt: skip
     for prompt in asked.prompts:
         found = stands.get((prompt.response, prompt.view, ""), ())
+        row = replace(blank, response=prompt.response, view=prompt.view)
         if asked.by == "hands":
-            # Of what was measured twice that which was measured in time.
-            found = [each for each in found if each.left_out is None] or found
-            values = [each.value for each in found]
-            beyond = any(each.is_beyond for each in found)
-            mean = sum(values) / len(values) if values else None
-            why = found[0].left_out if found else None
-            # Of a mean over two pairs of hands neither's single readings are the ones.
-            singles = found[0].singles if len(found) == 1 else ()
-            yield row(prompt.response, prompt.view, mean, "", is_beyond=beyond, left_out=why, singles=singles)
-            continue
-        by_judge = {each.judge.number: each for each in found}
-        for judge in judges:
-            own = by_judge.get(judge.number)
-            yield row(
-                prompt.response,
-                prompt.view,
-                own.value if own else None,
-                judge.name,
-                is_beyond=own is not None and own.is_beyond,
-                left_out=None if own is None else own.left_out,
-            )
+            yield _by_hands(row, found)
+        else:
+            yield from _by_judges(row, found, judges)
     for (response, _, against), found in stands.items():
         if asked.choice and response == asked.choice and against in system_of:
-            for each in found:
-                yield row(
-                    response, "", each.value, each.judge.name, system_of[against], left_out=each.left_out
-                )
+            row = replace(blank, response=response, against=system_of[against])
+            yield from (_as_given(row, each) for each in found)
+
+
+def _by_hands(row: PieceRow, found: Sequence[Given]) -> PieceRow:
+    """What hands measured, as one value: of what was measured twice that which was measured in time."""
+    found = [each for each in found if each.left_out is None] or found
+    values = [each.value for each in found]
+    return replace(
+        row,
+        value=sum(values) / len(values) if values else None,
+        is_beyond=any(each.is_beyond for each in found),
+        left_out=found[0].left_out if found else None,
+        # Of a mean over two pairs of hands neither's single readings are the ones.
+        singles=found[0].singles if len(found) == 1 else (),
+    )
+
+
+def _by_judges(row: PieceRow, found: Sequence[Given], judges: Sequence[Judge]) -> Iterator[PieceRow]:
+    """A row of each judge, without a value where he has not read yet; and what came round again."""
+    yield from (_as_given(row, each) for each in found if each.turn)
+    by_judge = {each.judge.number: each for each in found if not each.turn}
+    for judge in judges:
+        own = by_judge.get(judge.number)
+        yield replace(row, judge=judge.name) if own is None else _as_given(row, own)
+
+
+def _as_given(row: PieceRow, each: Given) -> PieceRow:
+    # By its fields: very many are made.
+    return PieceRow(
+        piece=row.piece, section=row.section, system=row.system, board=row.board, species=row.species, test=row.test,
+        look=row.look, response=row.response, view=row.view, against=row.against,
+        value=each.value, judge=each.judge.name, is_beyond=each.is_beyond, left_out=each.left_out, turn=each.turn,
+    )  # fmt: skip
 
 
 def choose_section(sections: Sequence[str], wanted: str) -> str:
     """The section asked for, or the first; empty where panels have none. Raises ``ReadingsError`` for an unknown one."""
-    if not wanted:
-        return sections[0] if sections else ""
-    if wanted not in sections:
+    return known_section(sections, wanted) or (sections[0] if sections else "")
+
+
+def known_section(sections: Sequence[str], wanted: str) -> str:
+    """The section asked for, empty for all together. Raises ``ReadingsError`` for an unknown one."""
+    if wanted and wanted not in sections:
         raise ReadingsError(
             f"This trial has no section {wanted!r}. Choose one of: {', '.join(sections) or 'none'}.",
             field="section",

@@ -13,6 +13,9 @@ from nublet.core.errors import ReadingsError
 from nublet.core.protocols.responses import GRADE, Response
 from nublet.core.protocols.tests import DEFAULT_LOOK
 
+ALL_SPECIES = "all"
+CONTROL_NAMES = ("control", "bare control", "bare", "untreated")
+
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class Reading:
@@ -20,7 +23,10 @@ class Reading:
 
     ``grade`` is ``None`` when it is missing. ``row`` says where it stood in its file, for messages. ``left_out`` is why
     it does not count although it was made, such as a spot that was lifted hours late. ``levels`` are those of the trial's factors,
-    as pairs of a factor and its level, the same factors in each reading of a table.
+    as pairs of a factor and its level, the same factors in each reading of a table. ``view`` is from where it was seen; ``repeat``
+    is above 0 where the same judge met the same spot unannounced once more, which tells of the judge alone. ``is_beyond`` says that
+    the value was not reached while it was watched: *longer than*; ``after`` that it lies between that and ``grade``. ``ladder`` and
+    ``step`` tell which step of a ladder the spot was, the mildest being the lowest number.
     """
 
     test: str
@@ -32,6 +38,12 @@ class Reading:
     judge: str | None = None
     look: str | None = None
     section: str | None = None
+    view: str | None = None
+    repeat: int = 0
+    is_beyond: bool = False
+    after: float | None = None
+    ladder: str | None = None
+    step: float | None = None
     row: int | None = None
     left_out: str | None = None
     levels: tuple[tuple[str, str], ...] = ()
@@ -44,13 +56,14 @@ class Reading:
 
 @dataclass(frozen=True, kw_only=True, slots=True)
 class PanelValue:
-    """One panel's value for one test at one look: the judges' mean, judge effects removed if need be."""
+    """The value of one panel, or of one of its sections, for one test at one look: the judges' mean, their leniency taken out."""
 
     panel: str
     system: str
     board: str
     species: str | None
     value: float
+    section: str = ""
 
 
 def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -> None:
@@ -59,9 +72,9 @@ def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -
     Raises
     ------
     ReadingsError
-        No rows; a grade off the scale; a look or species named in some rows and blank in others; a panel with two
-        systems, boards or species; a board of two species; the same judge grading the same spot at the same look
-        twice; more than one section on a panel.
+        No rows; a grade off the scale; a look or species named in some rows and blank in others, or a section on one panel; a
+        panel with two systems, boards or species; a board of two species; the same judge grading the same spot at the same look
+        from the same view twice.
     """
     if not readings:
         raise ReadingsError("There are no readings in the table. Add rows below the header.")
@@ -69,10 +82,12 @@ def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -
     _check_filled("species", readings, [reading.species for reading in readings])
     seen_panel: dict[str, Reading] = {}
     seen_board: dict[str, Reading] = {}
-    seen_spot: dict[tuple[str | None, ...], Reading] = {}
+    seen_spot: dict[tuple[str | int | None, ...], Reading] = {}
+    keys = {look: look_key(look) for look in {reading.look for reading in readings}}
+    response.check_all(
+        (r.grade for r in readings if r.grade is not None), lambda: _graded_badly(readings, response)
+    )
     for reading in readings:
-        if reading.grade is not None:
-            response.check(reading.grade, field="grade", where=reading.where)
         _check_panel(reading, seen_panel.setdefault(reading.panel, reading))
         board = seen_board.setdefault(reading.board, reading)
         if board.species != reading.species:
@@ -82,16 +97,39 @@ def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -
                 "board its own name.",
                 field="species",
             )
-        key = (reading.test, reading.panel, reading.judge, look_key(reading.look))
+        key = (
+            reading.test, reading.panel, reading.section, reading.judge, keys[reading.look], reading.view, reading.repeat,
+        )  # fmt: skip
         twin = seen_spot.setdefault(key, reading)
         if twin is not reading:
-            raise ReadingsError(
-                f"{reading.where}: panel {reading.panel!r}, test {reading.test!r}"
-                + (f", judge {reading.judge!r}" if reading.judge else "")
-                + (f", look {reading.look!r}" if reading.look else "")
-                + f" is already graded at {twin.where}. Keep one row, or name the judges or looks apart.",
-                field="panel",
-            )
+            _refuse_twin(reading, twin)
+
+
+def _graded_badly(readings: Sequence[Reading], response: Response) -> None:
+    """Say where the first grade stands that cannot be. Raises ``ReadingsError``."""
+    for reading in readings:
+        if reading.grade is not None:
+            response.check(reading.grade, field="grade", where=reading.where)
+
+
+def _refuse_twin(reading: Reading, twin: Reading) -> None:
+    parts = [
+        f"{name} {value!r}"
+        for name, value in (
+            ("test", reading.test),
+            ("section", reading.section),
+            ("judge", reading.judge),
+            ("look", reading.look),
+            ("view", reading.view),
+            ("repeat", reading.repeat),
+        )
+        if value
+    ]
+    raise ReadingsError(
+        f"{reading.where}: panel {reading.panel!r}, {', '.join(parts)} is already graded at {twin.where}. Keep one row, or name "
+        "the judges, looks or views apart; a blind second time has repeat 1.",
+        field="panel",
+    )
 
 
 def _check_filled(column: str, readings: Sequence[Reading], values: Sequence[str | None]) -> None:
@@ -115,11 +153,11 @@ def _check_panel(reading: Reading, first: Reading) -> None:
                 f"{first.where}. A panel has one {what}; correct the row or give the panel its own name.",
                 field=field,
             )
-    if reading.section != first.section:
+    if (reading.section is None) != (first.section is None):
+        blank, named = (reading, first) if reading.section is None else (first, reading)
         raise ReadingsError(
-            f"{reading.where}: panel {reading.panel!r} has section {reading.section!r} here but "
-            f"{first.section!r} at {first.where}. Sections within a panel are not analysed yet: analyse one "
-            "section at a time.",
+            f"{reading.where}: panel {reading.panel!r} has section {named.section!r} at {named.where} and none at {blank.where}. "
+            "Name the section in every row of a panel, or in none.",
             field="section",
         )
 
@@ -138,9 +176,9 @@ def choose_look(readings: Iterable[Reading], look: str | None) -> str | None:
         If the look asked for is not in the table, or none was asked for and there are several without 24 h.
     """
     found: dict[str | None, str] = {}
-    for reading in readings:
-        if reading.look is not None:
-            found.setdefault(look_key(reading.look), reading.look)
+    for spelled in dict.fromkeys(reading.look for reading in readings):
+        if spelled is not None:
+            found.setdefault(look_key(spelled), spelled)
     listed = ", ".join(found.values()) or "none"
     if look is not None:
         if look_key(look) not in found:

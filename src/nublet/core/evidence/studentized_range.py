@@ -34,6 +34,8 @@ _TAIL = 1e-13
 _MOST_AT_ONCE = 20_000_000
 _N_TABLE = 128
 _NO_TAIL = 1e-10
+_FEW_DF = 2
+_MARGIN = 1e-6
 _LARGEST_Q = 1e9
 
 
@@ -142,11 +144,16 @@ def pair_tail(k: int, df: float) -> PairTail:
 @lru_cache(maxsize=1024)
 def studentized_range_quantile(p: float, *, k: int, df: float) -> float:
     """Return q with P(Q ≤ q) = p, by Brent's method to about 1e-10."""
-    high = 8.0
+    low, high = 0.0, 8.0
+    if df != int(df) and df > _FEW_DF:
+        # Between the whole degrees of freedom beside it, which many ask for.
+        whole = int(df)
+        low = studentized_range_quantile(p, k=k, df=whole + 1) - _MARGIN
+        high = studentized_range_quantile(p, k=k, df=whole) + _MARGIN
     while float(studentized_range_sf(high, k=k, df=df)) > 1 - p:
         high *= 2
 
     def excess(q: float) -> float:
         return float(studentized_range_sf(q, k=k, df=df)) - (1 - p)
 
-    return float(optimize.brentq(excess, 0.0, high, xtol=1e-11))
+    return float(optimize.brentq(excess, low, high, xtol=1e-11))

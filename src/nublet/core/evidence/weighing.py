@@ -1,77 +1,46 @@
-"""One test weighed: means, intervals, pairs and letters."""
+"""One test weighed: means or ranks, intervals, pairs in three answers, letters, factors."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
 
 from nublet.core.errors import ReadingsError
-from nublet.core.evidence.fit import Fit, compare_pairs, t_intervals
-from nublet.core.evidence.letters import letter_display
+from nublet.core.evidence.dealing import deal_blocks, deal_margin
+from nublet.core.evidence.fit import Fit, t_intervals
+from nublet.core.evidence.levels import FactorLevels
 from nublet.core.evidence.models.blocks import fit_blocks
+from nublet.core.evidence.models.factors import FactorsResult, odd_system, weigh_factors
+from nublet.core.evidence.models.ranks import friedman, scored
+from nublet.core.evidence.outcomes import (
+    ALPHA,
+    FactorEvidence,
+    LevelEvidence,
+    OddCell,
+    PairEvidence,
+    Rules,
+    SystemEvidence,
+    TestEvidence,
+    ToldAs,
+)
 from nublet.core.evidence.readings import PanelValue
-from nublet.core.protocols.responses import GRADE, Better, Response
+from nublet.core.evidence.verdicts import (
+    Permuted,
+    best_first,
+    is_by_logarithms,
+    judge_pairs,
+    letters_of,
+)
+from nublet.core.protocols.responses import Response
 
-ALPHA = 0.05
+__all__ = ["ALPHA", "PairEvidence", "SystemEvidence", "TestEvidence", "weigh_test"]
+
+FloatArray = NDArray[np.float64]
 _MOST_NAMED = 6
-
-
-@dataclass(frozen=True, kw_only=True)
-class SystemEvidence:
-    """One system's mean in one test. ``se`` and ``ci`` are ``None`` where nothing can carry them."""
-
-    system: str
-    mean: float
-    se: float | None
-    ci: tuple[float, float] | None
-    letters: str
-    n_panels: int
-
-
-@dataclass(frozen=True, kw_only=True)
-class PairEvidence:
-    """Two systems compared. ``told_apart`` is ``None`` when the data cannot say."""
-
-    a: str
-    b: str
-    difference: float
-    se: float | None
-    ci: tuple[float, float] | None
-    p_tukey: float | None
-    told_apart: bool | None
-
-
-@dataclass(frozen=True, kw_only=True)
-class TestEvidence:
-    """One test on one species, or on all pooled with boards nested in species.
-
-    ``says`` explains in words why intervals are missing or made otherwise; it is empty in the usual case.
-    ``fit`` is ``None`` when the boards do not link the systems. Where nobody said which end of the response is better the order is
-    from high to low, and means nothing.
-    """
-
-    __test__ = False
-
-    test: str
-    species: str
-    look: str | None
-    systems: tuple[SystemEvidence, ...]
-    pairs: tuple[PairEvidence, ...]
-    values: tuple[PanelValue, ...]
-    fit: Fit | None
-    says: str
-    response: Response = GRADE
-
-    @property
-    def n_panels(self) -> int:
-        """Panels with a value."""
-        return len(self.values)
-
-    @property
-    def better(self) -> Better | None:
-        """The better end of its response."""
-        return self.response.better
 
 
 def weigh_test(
@@ -80,56 +49,200 @@ def weigh_test(
     look: str | None,
     values: tuple[PanelValue, ...],
     *,
-    response: Response = GRADE,
-    most_systems: int = 10_000,
-    use_table: bool = False,
+    rules: Rules | None = None,
+    factors: Sequence[FactorLevels] = (),
+    fit: Fit | None = None,
 ) -> TestEvidence:
-    """Weigh one test: means, intervals, pairs and letters, best mean first.
+    """Weigh one test without sections, best first.
 
-    Above ``most_systems`` no pairs are compared, and it says so; ``use_table`` reads p-values from a table, which pays
-    where many tests share a design.
+    Parameters
+    ----------
+    test, species : str
+    look : str or None
+    values : tuple of PanelValue
+        In the response's unit.
+    rules : Rules or None
+    factors : sequence of FactorLevels
+        What the build-ups cross, if anything.
+    fit : Fit or None
+        Of these very values by :func:`fit_of`, where it was made already.
     """
-    fit: Fit | None = None
-    says = ""
-    systems: tuple[SystemEvidence, ...]
-    pairs: tuple[PairEvidence, ...] = ()
+    rules = rules or Rules()
+    weighed, said = as_weighed(values, rules)
+    says = [said] if said else []
+    told = told_as(rules)
     try:
-        fit = fit_blocks(values, ends=response.ends)
+        fit = fit or fit_of(weighed, rules)
     except ReadingsError as error:
-        says = error.message
-    if fit is None:
-        systems = _raw_means(values, response)
-    elif len(fit.systems) > most_systems:
-        systems, _ = _assemble(fit, values, *_own_intervals(fit), (), response)
-        says = f"With {len(fit.systems):,} build-ups there are more pairs than can be listed: only means are shown."
-    elif fit.has_variance:
-        systems, pairs = _with_variance(fit, values, response, use_table=use_table)
-        says = _say_error(fit)
-    elif fit.residual_df < 1:
-        systems, pairs = _without_intervals(fit, values, response)
-        says = (
-            "Every panel is needed to estimate the means, so nothing is left to say how sure they are. "
-            "Add boards."
-        )
-    else:
-        why = _say_no_spread(values, graded=response.step is not None)
-        if response.step is not None:
-            systems, pairs = _by_resolution(fit, values, response, response.step)
-            says = f"{why} The intervals shown are the scale's own resolution, half a step either way."
-        else:
-            systems, pairs = _without_intervals(fit, values, response)
-            says = why
+        return TestEvidence(
+            test=test, species=species, look=look, systems=_raw_means(values, rules.response), pairs=(), values=values, fit=None,
+            says=error.message, response=rules.response, school=rules.school, told_as=told, worth=rules.worth, alpha=rules.alpha,
+        )  # fmt: skip
+    crossed = weigh_factors(fit, factors) if rules.school == "means" else None
+    lists_pairs = len(fit.systems) <= rules.most_systems
+    permuted = deal_blocks(fit, weighed, rules) if lists_pairs else None
+    pairs = judge_pairs(fit, permuted, rules) if lists_pairs else ()
+    margins = () if crossed is None else margins_of(crossed, fit, weighed, rules)
+    says += [crossed.says] if crossed is not None and crossed.says else []
+    says += [_say_how(fit, weighed, rules)] if lists_pairs else [
+        f"With {len(fit.systems):,} build-ups there are more pairs than can be listed: only means are shown."
+    ]  # fmt: skip
+    says += _say_permutation(permuted, pairs, rules)
     return TestEvidence(
         test=test,
         species=species,
         look=look,
-        systems=systems,
-        pairs=pairs,
+        systems=systems_of(fit, weighed, pairs, rules),
+        pairs=tuple(told_back(pair, rules) for pair in pairs),
         values=values,
         fit=fit,
-        says=says,
-        response=response,
+        says=" ".join(filter(None, says)),
+        response=rules.response,
+        school=rules.school,
+        told_as=told,
+        effects=(*fit.effects, *(() if crossed is None else crossed.effects))
+        if rules.school == "means"
+        else (),
+        friedman=friedman(values) if lists_pairs else None,
+        margins=margins,
+        odd=None if (odd := _odd(fit, crossed, rules)) is None else OddCell(system=odd, section=""),
+        worth=rules.worth,
+        alpha=rules.alpha,
     )
+
+
+def told_as(rules: Rules) -> ToldAs:
+    """What means and differences are."""
+    if rules.school == "ranks":
+        return rules.scores or "rank"
+    return "ratio" if is_by_logarithms(rules) else "difference"
+
+
+def as_weighed(values: tuple[PanelValue, ...], rules: Rules) -> tuple[tuple[PanelValue, ...], str]:
+    """The values on the scale on which they are weighed, and what has to be said of it."""
+    if rules.school == "ranks":
+        return (values if rules.scores else scored(values, sign=rules.response.sign)), ""
+    if not is_by_logarithms(rules):
+        return values, ""
+    above = [value.value for value in values if value.value > 0]
+    least = (min(above) if above else 1.0) / 2
+    n_lifted = len(values) - len(above)
+    said = (
+        f"{n_lifted} {'value is' if n_lifted == 1 else 'values are'} not above 0 and {'stands' if n_lifted == 1 else 'stand'} as "
+        "half the smallest that is: ratios know no 0."
+        if n_lifted
+        else ""
+    )
+    return tuple(replace(value, value=float(np.log(max(value.value, least)))) for value in values), said
+
+
+def fit_of(weighed: Sequence[PanelValue], rules: Rules) -> Fit:
+    """The blocks model of values as they are weighed; scores have no ends that hide their spread."""
+    has_ends = rules.school == "means" and not is_by_logarithms(rules)
+    return fit_blocks(weighed, ends=rules.response.ends if has_ends else None)
+
+
+def systems_of(
+    fit: Fit, values: Sequence[PanelValue], pairs: Sequence[PairEvidence], rules: Rules
+) -> tuple[SystemEvidence, ...]:
+    """The systems of a fit, best first."""
+    sign = 1 if rules.school == "ranks" else rules.response.sign
+    order = best_first(fit.systems, fit.means, sign=sign)
+    letters = letters_of([fit.systems[i] for i in order], pairs)
+    n_panels = Counter(value.system for value in values)
+    se, ci = intervals_of(fit, rules)
+    return tuple(
+        SystemEvidence(
+            system=fit.systems[i],
+            mean=told_mean(float(fit.means[i]), rules),
+            se=se[i],
+            ci=ci[i],
+            letters=letters[fit.systems[i]],
+            n_panels=n_panels[fit.systems[i]],
+        )
+        for i in order
+    )
+
+
+def intervals_of(
+    fit: Fit, rules: Rules
+) -> tuple[Sequence[float | None], Sequence[tuple[float, float] | None]]:
+    """Standard errors and intervals of the means: from the spread, else from how finely the scale is read, else none."""
+    step = rules.response.step if rules.school == "means" else None
+    if fit.has_variance and fit.residual_ms is not None:
+        se, ci = t_intervals(fit)
+        return [float(each) for each in se], [
+            (told_mean(float(low), rules), told_mean(float(high), rules)) for low, high in ci
+        ]
+    nothing: list[None] = [None] * len(fit.systems)
+    if step is None or fit.residual_df < 1:
+        return nothing, nothing
+    return nothing, [(float(mean) - step / 2, float(mean) + step / 2) for mean in fit.means]
+
+
+def told_mean(value: float, rules: Rules) -> float:
+    """A mean as it is told: of logarithms the geometric mean."""
+    return float(np.exp(value)) if is_by_logarithms(rules) else value
+
+
+def told_back(pair: PairEvidence, rules: Rules) -> PairEvidence:
+    """A pair as it is told: a difference of logarithms is a ratio; its standard error stays that of the logarithm."""
+    if not is_by_logarithms(rules):
+        return pair
+    ci = None if pair.ci is None else (float(np.exp(pair.ci[0])), float(np.exp(pair.ci[1])))
+    return replace(
+        pair, difference=None if pair.difference is None else float(np.exp(pair.difference)), ci=ci
+    )
+
+
+def _odd(fit: Fit, crossed: FactorsResult | None, rules: Rules) -> str | None:
+    return None if crossed is None else odd_system(fit, crossed, alpha=rules.alpha)
+
+
+def margins_of(
+    crossed: FactorsResult, fit: Fit, weighed: Sequence[PanelValue], rules: Rules
+) -> tuple[FactorEvidence, ...]:
+    """The factors of a crossing, level by level."""
+    return tuple(
+        factor_of(margin.factor, margin.fit, deal_margin(fit, weighed, margin, rules), rules)
+        for margin in crossed.margins
+    )
+
+
+def factor_of(factor: str, fit: Fit, permuted: Permuted | None, rules: Rules) -> FactorEvidence:
+    """The levels of a factor, best first, and their pairs."""
+    pairs = judge_pairs(fit, permuted, rules)
+    sign = 1 if rules.school == "ranks" else rules.response.sign
+    order = best_first(fit.systems, fit.means, sign=sign)
+    letters = letters_of([fit.systems[i] for i in order], pairs)
+    se, ci = intervals_of(fit, rules)
+    return FactorEvidence(
+        factor=factor,
+        levels=tuple(
+            LevelEvidence(
+                factor=factor,
+                level=fit.systems[i],
+                mean=told_mean(float(fit.means[i]), rules),
+                se=se[i],
+                ci=ci[i],
+                letters=letters[fit.systems[i]],
+            )
+            for i in order
+        ),
+        pairs=tuple(told_back(pair, rules) for pair in pairs),
+    )
+
+
+def _say_how(fit: Fit, values: Sequence[PanelValue], rules: Rules) -> str:
+    """Why intervals are missing, or where they come from, where it is not the usual."""
+    if fit.has_variance:
+        return _say_error(fit)
+    if fit.residual_df < 1:
+        return "Every panel is needed to estimate the means, so nothing is left to say how sure they are. Add boards."
+    why = _say_no_spread(values, graded=rules.response.step is not None)
+    if rules.response.step is None or rules.school == "ranks":
+        return why
+    return f"{why} The intervals shown are the scale's own resolution, half a step either way."
 
 
 def _say_no_spread(values: Sequence[PanelValue], *, graded: bool) -> str:
@@ -158,81 +271,21 @@ def _say_error(fit: Fit) -> str:
     )
 
 
-_Weighed = tuple[tuple[SystemEvidence, ...], tuple[PairEvidence, ...]]
+def _say_permutation(permuted: Permuted | None, pairs: Sequence[PairEvidence], rules: Rules) -> list[str]:
+    says = []
+    if permuted is not None and permuted.is_mute and rules.school == "ranks":
+        says.append("So few boards can be dealt in too few ways for ranks to show anything: add boards.")
+    return says + say_disagreements(pairs)
 
 
-def _own_intervals(
-    fit: Fit,
-) -> tuple[Sequence[float | None], Sequence[tuple[float, float] | None]]:
-    """Standard errors and intervals of the means, or nothing where there is no spread."""
-    if not fit.has_variance:
-        nothing: list[None] = [None] * len(fit.systems)
-        return nothing, nothing
-    se, ci = t_intervals(fit)
-    return list(se), [(float(low), float(high)) for low, high in ci]
-
-
-def _with_variance(
-    fit: Fit, values: tuple[PanelValue, ...], response: Response, *, use_table: bool
-) -> _Weighed:
-    se, ci = _own_intervals(fit)
-    pairs = tuple(
-        PairEvidence(
-            a=pair.a,
-            b=pair.b,
-            difference=pair.difference,
-            se=pair.se,
-            ci=(pair.low, pair.high),
-            p_tukey=pair.p_tukey,
-            told_apart=pair.p_tukey < ALPHA,
-        )
-        for pair in compare_pairs(fit, use_table=use_table)
-    )
-    return _assemble(fit, values, se, ci, pairs, response)
-
-
-def _by_resolution(fit: Fit, values: tuple[PanelValue, ...], response: Response, step: float) -> _Weighed:
-    """Half a step either way for a mean, a whole step for a difference."""
-    half = step / 2
-    ci = [(float(mean) - half, float(mean) + half) for mean in fit.means]
-    pairs = []
-    for pair in _plain_pairs(fit):
-        low, high = pair.difference - step, pair.difference + step
-        # Means carry rounding of about 1e-15; a difference of exactly one step is not more than one.
-        apart = abs(pair.difference) > step + 1e-9
-        pairs.append(
-            PairEvidence(
-                a=pair.a,
-                b=pair.b,
-                difference=pair.difference,
-                se=None,
-                ci=(low, high),
-                p_tukey=None,
-                told_apart=apart,
-            )
-        )
-    return _assemble(fit, values, [None] * len(fit.systems), list(ci), tuple(pairs), response)
-
-
-def _without_intervals(fit: Fit, values: tuple[PanelValue, ...], response: Response) -> _Weighed:
-    nothing: list[None] = [None] * len(fit.systems)
-    return _assemble(fit, values, nothing, nothing, tuple(_plain_pairs(fit)), response)
-
-
-def _plain_pairs(fit: Fit) -> list[PairEvidence]:
+def say_disagreements(pairs: Sequence[PairEvidence]) -> list[str]:
+    """What is said of pairs of which Tukey and the permutation do not say the same."""
+    n = sum(pair.disagrees for pair in pairs)
+    if not n:
+        return []
     return [
-        PairEvidence(
-            a=a,
-            b=b,
-            difference=float(fit.means[i] - fit.means[j]),
-            se=None,
-            ci=None,
-            p_tukey=None,
-            told_apart=None,
-        )
-        for i, a in enumerate(fit.systems)
-        for j, b in enumerate(fit.systems)
-        if i < j
+        f"Of {n} {'pair' if n == 1 else 'pairs'} Tukey and the permutation within boards do not say the same: "
+        f"{'it is' if n == 1 else 'they are'} not called told apart."
     ]
 
 
@@ -240,49 +293,10 @@ def _raw_means(values: tuple[PanelValue, ...], response: Response) -> tuple[Syst
     by_system: dict[str, list[float]] = {}
     for value in values:
         by_system.setdefault(value.system, []).append(value.value)
-    rows = [
+    means: Mapping[str, float] = {system: sum(found) / len(found) for system, found in by_system.items()}
+    return tuple(
         SystemEvidence(
-            system=system,
-            mean=sum(found) / len(found),
-            se=None,
-            ci=None,
-            letters="",
-            n_panels=len(found),
+            system=system, mean=means[system], se=None, ci=None, letters="", n_panels=len(by_system[system])
         )
-        for system, found in by_system.items()
-    ]
-    sign = -response.sign
-    return tuple(sorted(rows, key=lambda row: (sign * row.mean, row.system)))
-
-
-def _assemble(
-    fit: Fit,
-    values: tuple[PanelValue, ...],
-    se: Sequence[float | None],
-    ci: Sequence[tuple[float, float] | None],
-    pairs: tuple[PairEvidence, ...],
-    response: Response,
-) -> _Weighed:
-    sign = -response.sign
-    # Means that differ by rounding alone stand by name, in whatever unit.
-    step = 1e-9 * max(float(abs(fit.means).max()), 1e-300)
-    order = sorted(
-        range(len(fit.systems)), key=lambda i: (sign * round(float(fit.means[i]) / step), fit.systems[i])
+        for system in sorted(means, key=lambda name: (-response.sign * means[name], name))
     )
-    ranked = [fit.systems[i] for i in order]
-    letters = dict.fromkeys(ranked, "")
-    if (pairs or len(ranked) == 1) and all(pair.told_apart is not None for pair in pairs):
-        letters = letter_display(ranked, {frozenset((p.a, p.b)) for p in pairs if p.told_apart})
-    n_panels = Counter(value.system for value in values)
-    systems = tuple(
-        SystemEvidence(
-            system=fit.systems[i],
-            mean=float(fit.means[i]),
-            se=None if se[i] is None else float(se[i] or 0.0),
-            ci=ci[i],
-            letters=letters[fit.systems[i]],
-            n_panels=n_panels[fit.systems[i]],
-        )
-        for i in order
-    )
-    return systems, pairs

@@ -2,28 +2,36 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
-from nublet.core.evidence.analysis import ALL_SPECIES, Analysis
+from nublet.core.evidence.analysis import Analysis
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.letters import letter_display
+from nublet.core.evidence.more_boards import more_boards
+from nublet.core.evidence.readings import ALL_SPECIES
 from nublet.core.evidence.weighing import ALPHA, TestEvidence
 from nublet.core.protocols.responses import Response
+from nublet.core.quantities import in_unit, say
 
 _MOST_NAMED = 3
 
 
 @dataclass(frozen=True, kw_only=True)
 class Headline:
-    """The sentences that head the evidence: trust it?, told apart, not told apart, and whether the wood decides."""
+    """The sentences that head the evidence: trust it?, told apart, alike, open and what would settle it, the wood."""
 
     trust: str
     troubles: tuple[str, ...]
     told_apart: str
-    not_told_apart: str
+    alike: str
+    open: str
     wood: str = ""
+
+
+_Pair = frozenset[str]
 
 
 def say_headline(
@@ -46,8 +54,8 @@ def say_headline(
     test_names : mapping of test id to the name shown
     """
     holds = sum(check.level == "pass" for check in checks)
-    troubles = tuple(check.says for check in checks if check.level != "pass")
-    apart: dict[frozenset[str], list[str]] = {}
+    apart: dict[_Pair, list[str]] = {}
+    alike_in: dict[_Pair, list[bool]] = {}
     systems: set[str] = set()
     unknown = False
     n_tests = sum(bool(test.pairs) for test in tests)
@@ -56,27 +64,101 @@ def say_headline(
         for pair in test.pairs:
             unknown = unknown or pair.told_apart is None
             # "In at least one test" is said of all tests at once: each is held to its share of the 5 %.
-            clear = pair.told_apart and (pair.p_tukey is None or pair.p_tukey * n_tests < ALPHA)
-            if clear and control not in (pair.a, pair.b):
-                apart.setdefault(frozenset((pair.a, pair.b)), []).append(test_names.get(test.test, test.test))
+            p = pair.p_permutation if pair.p_tukey is None else pair.p_tukey
+            clear = pair.told_apart and (p is None or p * n_tests < ALPHA)
+            if control in (pair.a, pair.b):
+                continue
+            both = frozenset((pair.a, pair.b))
+            alike_in.setdefault(both, []).append(pair.verdict == "alike")
+            if clear:
+                apart.setdefault(both, []).append(test_names.get(test.test, test.test))
     pairs = [frozenset(pair) for pair in combinations(sorted(systems), 2)]
+    alike = [pair for pair in pairs if pair not in apart and all(alike_in.get(pair, [False]))]
+    n_open = len(pairs) - len(apart) - len(alike)
     return Headline(
         trust=f"{holds} of {len(checks)} checks hold.",
-        troubles=troubles,
+        troubles=tuple(check.says for check in checks if check.level != "pass"),
         told_apart=_told_apart_words(apart, len(pairs), n_tests, unknown),
-        not_told_apart=_never_words(sorted(systems), apart, unknown),
+        alike=_alike_words(sorted(systems), alike, tests),
+        open=_open_words(n_open, len(pairs), tests, test_names, unknown),
         wood=wood,
     )
 
 
+def _alike_words(systems: Sequence[str], alike: Sequence[_Pair], tests: Sequence[TestEvidence]) -> str:
+    worth = next((test.worth for test in tests if test.worth is not None), None)
+    if worth is None:
+        return "No difference is declared to be worth knowing, so none are called alike."
+    within = _difference_words(worth, tests[0])
+    if not alike:
+        return f"None are shown to be alike within {within}."
+    others = [frozenset(pair) for pair in combinations(systems, 2) if frozenset(pair) not in set(alike)]
+    letters = letter_display(systems, others)
+    groups = {
+        letter: [s for s in systems if letter in letters[s]]
+        for letter in sorted(set("".join(letters.values())))
+    }
+    shared = sorted((group for group in groups.values() if len(group) > 1), key=len, reverse=True)
+    named = "; ".join(_joined(group) for group in shared[:_MOST_NAMED])
+    more = f"; and {len(shared) - _MOST_NAMED} more groups" if len(shared) > _MOST_NAMED else ""
+    return f"{named}{more}, within {within}, in {'every test' if len(tests) > 1 else 'this test'}."
+
+
+def _difference_words(worth: float, test: TestEvidence) -> str:
+    if test.told_as == "ratio":
+        return f"{worth:.0%}"
+    noun, unit = test.response.noun, test.response.unit
+    if unit:
+        return say("{}", in_unit(worth, unit))
+    return f"{worth:g} {noun}{'' if worth == 1 or noun.endswith('s') else 's'}"
+
+
+def _open_words(
+    n_open: int, n_pairs: int, tests: Sequence[TestEvidence], names: Mapping[str, str], unknown: bool
+) -> str:
+    """What is neither told apart nor alike, and how many boards would settle it."""
+    if unknown:
+        return "There is too little to tell by. Add boards."
+    if not n_open:
+        return "Nothing: every pair is told apart or alike."
+    says = f"{n_open} of {n_pairs} pairs: not told apart is not the same as alike."
+    needed = {
+        test.test: more_boards(test.fit, _on_fitted_scale(test.worth, test))
+        for test in tests
+        if test.fit is not None
+        and test.worth is not None
+        and test.school == "means"
+        and test.fit.has_variance
+    }
+    if not needed:
+        return says
+    within = _difference_words(next(t.worth for t in tests if t.worth is not None) or 0.0, tests[0])
+    if any(n is None for n in needed.values()):
+        worst = next(test for test, n in needed.items() if n is None)
+        return f"{says} On {names.get(worst, worst).lower()} even 60 boards would not tell {within} apart 8 times in 10."
+    most = max(needed, key=lambda test: needed[test] or 0)
+    n = needed[most] or 0
+    if n == 0:
+        return f"{says} The boards are enough to tell {within} apart 8 times in 10: what is open differs by less."
+    where = "" if len(tests) == 1 else f" on {names.get(most, most).lower()}, which wants the most"
+    return (
+        f"{says} {n} more {'board' if n == 1 else 'boards'} would tell {within} apart 8 times in 10{where}."
+    )
+
+
+def _on_fitted_scale(worth: float | None, test: TestEvidence) -> float:
+    return math.log1p(worth or 0.0) if test.told_as == "ratio" else worth or 0.0
+
+
 def say_shares(response: Response, checks: Sequence[Check]) -> Headline:
-    """The sentences over a response of which shares are shown: that they are not compared."""
+    """The sentences over kinds, which are counted and not compared."""
     holds = sum(check.level == "pass" for check in checks)
     return Headline(
         trust=f"{holds} of {len(checks)} checks hold.",
         troubles=tuple(check.says for check in checks if check.level != "pass"),
-        told_apart=f"{response.name} is shown as it was read. It has no mean, so nobody is told apart by it yet.",
-        not_told_apart="Nothing is compared here: see how often each was read.",
+        told_apart=f"{response.name}: kinds are counted, and nobody is told apart by them.",
+        alike="Nothing is compared here.",
+        open="See how often each was seen.",
     )
 
 
@@ -119,23 +201,6 @@ def _told_apart_words(
         f"{len(apart)} of {n_pairs} pairs in at least one test{allowing}; most by {sharpest.lower()} "
         f"({per_test[sharpest]} pairs)."
     )
-
-
-def _never_words(systems: Sequence[str], apart: Mapping[frozenset[str], Sequence[str]], unknown: bool) -> str:
-    """The groups within which no test tells anyone from anyone."""
-    if unknown:
-        return "There is too little to tell by."
-    letters = letter_display(systems, set(apart))
-    groups = {
-        letter: [s for s in systems if letter in letters[s]]
-        for letter in sorted(set("".join(letters.values())))
-    }
-    shared = sorted((group for group in groups.values() if len(group) > 1), key=len, reverse=True)
-    if not shared:
-        return "Every pair differs somewhere."
-    named = "; ".join(_joined(group) for group in shared[:_MOST_NAMED])
-    rest = len(shared) - _MOST_NAMED
-    return f"{named}, in any test." if rest <= 0 else f"{named}; and {rest} more groups."
 
 
 def _joined(names: Sequence[str]) -> str:

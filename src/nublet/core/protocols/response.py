@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -85,6 +86,8 @@ class Response:
         From here on towards the better end it is a pass. What is untreated should not reach it.
     unmarked_from, ruined_to : float or None
         A test in which every panel is at least this good is too mild, one in which every panel is at most this good too harsh.
+    worth_knowing : float or None
+        The smallest difference that is usually worth knowing, in its unit; of what is compared by ratios as a share of one.
     alone_by : float or None
         A panel that lies this far from every one of its siblings stands alone.
     """
@@ -102,6 +105,7 @@ class Response:
     passes_from: float | None = None
     unmarked_from: float | None = None
     ruined_to: float | None = None
+    worth_knowing: float | None = None
     alone_by: float | None = None
     form: Form = "scale"
     weighed: tuple[Weighing, ...] = ("means",)
@@ -118,6 +122,11 @@ class Response:
     def is_read(self) -> bool:
         """Whether somebody or something reads it: a protocol may ask for it."""
         return self.form not in ("derived", "known")
+
+    @property
+    def weighed_first(self) -> Weighing:
+        """How its values are usually weighed; a scale of stages by its steps, whatever time is worked out from them."""
+        return next((way for way in self.weighed if way != "time" or self.form != "scale"), self.weighed[0])
 
     @property
     def is_averaged(self) -> bool:
@@ -213,3 +222,9 @@ class Response:
                 field=field or self.noun,
             )
         return float(value)
+
+    def check_all(self, values: Iterable[float], refuse: Callable[[], None]) -> None:
+        """Call ``refuse`` if any of many values could be refused by :meth:`check`, so that few are looked at one by one."""
+        low, high = self.ends or (-LARGEST_VALUE, LARGEST_VALUE)
+        if not all(low <= value <= high for value in values) or self.ends is None:
+            refuse()

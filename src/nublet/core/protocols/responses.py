@@ -16,8 +16,35 @@ RESPONSES: dict[str, Response] = {
 
 # Numbers of which nothing is declared, from a file: whoever brings them says which end is better.
 ANY_MEASURE = Response(id="measure", name="Measure", noun="value", form="measure")
+# A step of a ladder of which only the outcome was written down.
+PASSED = Response(
+    id="passed",
+    name="Passed",
+    noun="pass",
+    better="high",
+    lowest=0,
+    highest=1,
+    step=1,
+    decimals=0,
+    passes_from=1,
+    weighed=("share",),
+    steps=(
+        ScaleStep(value=1, key="y", words="Passed", says="It stood this step."),
+        ScaleStep(value=0, key="n", words="Failed", says="It did not stand this step."),
+    ),
+)
 
-__all__ = ["ANY_MEASURE", "GRADE", "RESPONSES", "Better", "Response", "ScaleStep", "parts_of", "readable"]
+__all__ = [
+    "ANY_MEASURE",
+    "GRADE",
+    "PASSED",
+    "RESPONSES",
+    "Better",
+    "Response",
+    "ScaleStep",
+    "parts_of",
+    "readable",
+]
 
 
 def readable() -> tuple[str, ...]:

@@ -18,6 +18,7 @@ GRADE = Response(
     passes_from=4,
     unmarked_from=4.75,
     ruined_to=1.25,
+    worth_knowing=1,
     alone_by=2,
     weighed=("means", "ranks"),
     steps=(
@@ -89,6 +90,7 @@ def _ordered(
         passes_from=passes_from,
         unmarked_from=listed[0].value - quarter,
         ruined_to=listed[-1].value + quarter,
+        worth_knowing=1 if "means" in weighed else None,
         alone_by=2 if len(values) > 3 else None,
         weighed=weighed,
         steps=listed,

@@ -1,1 +1,1 @@
-"""Evidence and ranking over the stored readings. It has no tables of its own."""
+"""Evidence and ranking over the stored readings; what was worked out is kept until its data changes."""

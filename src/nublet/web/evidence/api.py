@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
-from django.http import HttpResponse
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from django.http import HttpResponse, HttpResponseNotModified
+from django.http.response import HttpResponseBase
 from django.utils.text import slugify
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
+from rest_framework.renderers import JSONRenderer
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -13,10 +18,27 @@ from rest_framework.views import APIView
 from nublet.formats.readings_csv import write_everything, write_readings
 from nublet.web.api.sign_in import person_of
 from nublet.web.evidence import selectors, serializers
+from nublet.web.evidence.kept import kept_or_made
 from nublet.web.trials.api import REFUSED
+from nublet.web.trials.models import Trial
 from nublet.web.trials.selectors import find_trial
 
 EVERYTHING = "all"
+
+
+def _kept(
+    request: Request, trial: Trial, asked: Mapping[str, Any], make: Callable[[], Any]
+) -> HttpResponseBase:
+    """An answer as JSON, from the store where it is kept; unchanged for who has it already."""
+    body, stamp = kept_or_made(trial, asked, lambda: JSONRenderer().render(make()))
+    tag = f'"{stamp[:32]}"'
+    is_known = request.headers.get("If-None-Match") == tag
+    answer: HttpResponse = (
+        HttpResponseNotModified() if is_known else HttpResponse(body, content_type="application/json")
+    )
+    answer["ETag"] = tag
+    answer["Cache-Control"] = "private, no-cache"
+    return answer
 
 
 class EvidenceView(APIView):
@@ -28,12 +50,18 @@ class EvidenceView(APIView):
         parameters=[serializers.EvidenceQuerySerializer],
         responses={200: serializers.EvidenceSerializer, **REFUSED},
     )
-    def get(self, request: Request, trial_id: int) -> Response:
-        """Weigh the evidence at one look."""
+    def get(self, request: Request, trial_id: int) -> HttpResponseBase:
+        """Weigh the evidence at one look. What was weighed before is sent again as long as its data stands."""
         query = serializers.EvidenceQuerySerializer(data=request.query_params)
         query.is_valid(raise_exception=True)
-        found = selectors.weigh_evidence(find_trial(person_of(request), trial_id), **query.validated_data)
-        return Response(serializers.EvidenceSerializer(found).data)
+        trial = find_trial(person_of(request), trial_id)
+        asked = query.validated_data
+        return _kept(
+            request,
+            trial,
+            {"evidence": asked},
+            lambda: serializers.EvidenceSerializer(selectors.weigh_evidence(trial, **asked)).data,
+        )
 
 
 class ReadingsBehindView(APIView):
@@ -63,12 +91,18 @@ class RankingView(APIView):
         parameters=[serializers.RankingQuerySerializer],
         responses={200: serializers.RankingSerializer, **REFUSED},
     )
-    def get(self, request: Request, trial_id: int) -> Response:
+    def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Rank the build-ups for a use."""
         query = serializers.RankingQuerySerializer(data=request.query_params)
         query.is_valid(raise_exception=True)
-        found = selectors.rank_for_use(find_trial(person_of(request), trial_id), **query.validated_data)
-        return Response(serializers.RankingSerializer(found).data)
+        trial = find_trial(person_of(request), trial_id)
+        asked = query.validated_data
+        return _kept(
+            request,
+            trial,
+            {"ranking": asked},
+            lambda: serializers.RankingSerializer(selectors.rank_for_use(trial, **asked)).data,
+        )
 
 
 class ReadingsCsvView(APIView):

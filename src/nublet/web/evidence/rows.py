@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from datetime import datetime
 
-from django.db.models import Exists, F, OuterRef, Q
+from django.db.models import Exists, F, OuterRef
 
 from nublet.core.bench.look_times import LookTime, judge_seen
-from nublet.core.evidence.by_response import PieceRow
 from nublet.core.evidence.policy import (
     FAR_FROM_ITS_TIME,
     LEFT_OUT_RESULT,
@@ -16,9 +15,10 @@ from nublet.core.evidence.policy import (
     Given,
     Judge,
     ReadSpot,
-    choose_section,
+    known_section,
     piece_rows,
 )
+from nublet.core.evidence.rows import PieceRow
 from nublet.web.bench import clock
 from nublet.web.bench.look_times import looks_of_trials
 from nublet.web.designs.models import DeviationKind, TrialSpot
@@ -28,36 +28,40 @@ from nublet.web.trials.models import Trial
 
 
 def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
-    """Return what was read of a trial at every look that has begun. Five queries, and those of when its looks fell due.
+    """Return what was read of a trial at every look that has begun. Six queries, and those of when its looks fell due.
 
-    Spoiled panels are left out, places on which a test is not any more, and build-ups on which the section is not compared. A trial
-    with sections is weighed one section at a time, by default its first. What was left out, spoiled by the log, or seen far from
-    its time is kept and does not count.
+    Spoiled panels are left out, places on which a test is not any more, and build-ups on which a section is not compared. Of a
+    trial with sections all are returned, or the one that is named. What was left out, spoiled by the log, or seen far from its
+    time is kept and does not count.
     """
-    section = choose_section(trial.sections, section)
+    section = known_section(trial.sections, section)
     later = TrialSpot.objects.filter(
         panel=OuterRef("panel"), exposure=OuterRef("exposure"), attempt__gt=OuterRef("attempt")
     )
+    panels = {
+        panel.pk: panel
+        for panel in trial.panels.filter(spoiled_at__isnull=True).select_related("board", "build_up")
+    }
     spots = (
-        TrialSpot.objects.filter(~Exists(later), panel__trial=trial, panel__spoiled_at__isnull=True)
-        # What is on glass has no sections, and belongs to each.
-        .filter(Q(section=section) | Q(panel__slip_test__isnull=False))
-        .select_related("panel__board", "panel__build_up")
+        TrialSpot.objects.filter(~Exists(later), panel__in=panels)
         .order_by("pk")
+        .values_list("pk", "panel", "exposure", "section")
     )
     judges = trial.judges.order_by("pk").values_list("pk", "display_name")
     return piece_rows(
         [
             ReadSpot(
-                number=spot.pk,
-                test=spot.exposure,
-                system=spot.panel.build_up.name,
-                board=spot.panel.block,
-                species=spot.panel.species,
-                piece=spot.panel.code,
+                number=number,
+                test=test,
+                system=panel.build_up.name,
+                board=panel.block,
+                species=panel.species,
+                piece=panel.code,
+                section="" if panel.is_slip else own,
             )
-            for spot in spots
-            if spot.panel.is_slip or section not in spot.panel.build_up.sections_out
+            for number, panel, test, own in ((pk, panels[of], test, own) for pk, of, test, own in spots)
+            # What is on glass has no sections, and belongs to each.
+            if panel.is_slip or (own not in panel.build_up.sections_out and section in ("", own))
         ],
         protocol_of(trial),
         [Judge(number=number, name=name) for number, name in judges],
@@ -67,12 +71,12 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
 
 
 def _given(trial: Trial) -> Iterator[Given]:
-    """What was read, as it stands; a second time that came round unannounced tells of the reader, not of the panel. One query."""
+    """What was read, as it stands, what came round again unannounced among it. One query."""
     is_far = far_from_its_time(trial)
-    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False, turn=0)
-    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, singles, seen_at in rows.values_list(
+    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
+    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, singles, seen_at, turn in rows.values_list(
         "spot", "spot__panel__code", "spot__exposure", "look", "response", "view", "against", "judge",
-        "judge__display_name", "value", "is_beyond", "singles", "seen_at",
+        "judge__display_name", "value", "is_beyond", "singles", "seen_at", "turn",
     ):  # fmt: skip
         yield Given(
             spot=spot,
@@ -84,6 +88,7 @@ def _given(trial: Trial) -> Iterator[Given]:
             value=float(value or 0),
             is_beyond=is_beyond,
             singles=tuple(singles),
+            turn=turn,
             left_out=FAR_FROM_ITS_TIME if is_far(code, test, look, seen_at) == "spoiled" else None,
         )
 

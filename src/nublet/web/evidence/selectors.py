@@ -8,26 +8,29 @@ from typing import cast
 from nublet.core.design.exposing import Exposing
 from nublet.core.design.factors import FACTOR_WORDS
 from nublet.core.errors import RankingError, ReadingsError
-from nublet.core.evidence.analysis import ALL_SPECIES
+from nublet.core.evidence.analysis import Asked
 from nublet.core.evidence.by_response import (
-    PieceRow,
     ResponseEvidence,
     TestShares,
-    pooled_readings,
+    readings_of_rows,
     rows_by_response,
     weigh_response,
 )
 from nublet.core.evidence.checks import Check, check_exposing
+from nublet.core.evidence.judges import JudgesResult
 from nublet.core.evidence.levels import FactorLevels, levels_in_order
+from nublet.core.evidence.otherwise import Otherwise
+from nublet.core.evidence.outcomes import TestEvidence
 from nublet.core.evidence.policy import (
     choose_section,
     in_order,
+    known_section,
     main_response,
     species_choices,
     tests_on,
 )
-from nublet.core.evidence.readings import Reading
-from nublet.core.evidence.weighing import TestEvidence
+from nublet.core.evidence.readings import ALL_SPECIES, Reading
+from nublet.core.evidence.rows import PieceRow
 from nublet.core.evidence.words import Headline, say_headline, say_shares, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.protocols.responses import RESPONSES, Response
@@ -70,7 +73,8 @@ class EvidenceView:
     """The evidence of one response at one look and one choice of species: tests with means, or the shares of each step.
 
     ``looks`` tell at which look each test was weighed; ``practice`` how those judges who wish it to be
-    known read marks that were drawn.
+    known read marks that were drawn, ``agreement`` how far the judges agree on these panels,
+    ``otherwise`` what would be said if what was left out had counted.
     """
 
     response: str
@@ -93,6 +97,8 @@ class EvidenceView:
     checks: tuple[Check, ...]
     practice: tuple[JudgePractice, ...]
     factors: tuple[FactorLevels, ...]
+    agreement: JudgesResult | None
+    otherwise: Otherwise | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,7 +116,7 @@ class RankingView:
 
 
 def readings_of(trial: Trial, *, section: str = "", response: str = "") -> list[Reading]:
-    """One response's readings of every look that has begun, views averaged; by default of the trial's main one. Five queries."""
+    """One response's readings of every look that has begun, of all sections or one; by default its main one's. Five queries."""
     rows = rows_by_response(rows_of(trial, section=section), protocol_of(trial))
     wanted = RESPONSES.get(response) or main_response(protocol_of(trial))
     factors = [
@@ -119,13 +125,13 @@ def readings_of(trial: Trial, *, section: str = "", response: str = "") -> list[
     ]
     return [
         replace(reading, levels=tuple((factor, levels.get(reading.system, "")) for factor, levels in factors))
-        for reading in pooled_readings(rows.get(wanted, ()))
+        for reading in readings_of_rows(rows.get(wanted, ()))
     ]
 
 
 def factors_of(trial: Trial, *, section: str = "") -> tuple[FactorLevels, ...]:
-    """What a trial crosses: its build-ups' levels, and those of one section, by the factors' names. One query."""
-    own = trial.section_levels.get(choose_section(trial.sections, section), {})
+    """What a trial crosses: its build-ups' levels, and those of one section where it is named, by the factors' names. One query."""
+    own = trial.section_levels.get(known_section(trial.sections, section), {})
     rows = trial.build_ups.order_by("pk").values_list("name", "levels")
     return levels_in_order(
         {
@@ -139,7 +145,7 @@ def factors_of(trial: Trial, *, section: str = "") -> tuple[FactorLevels, ...]:
 def everything_read(trial: Trial, *, section: str = "") -> list[PieceRow]:
     """What was read of every response, and what was worked out from it. Four queries."""
     rows = rows_by_response(rows_of(trial, section=section), protocol_of(trial))
-    return [row for found in rows.values() for row in found if row.value is not None]
+    return [row for found in rows.values() for row in found if row.value is not None and row.turn == 0]
 
 
 def weigh_evidence(
@@ -157,12 +163,20 @@ def weigh_evidence(
     rows = rows_by_response(rows_of(trial, section=section), protocol)
     chosen = _chosen_response(rows, protocol, response)
     names = _names(protocol)
+    factors = factors_of(trial, section=section)
     found = weigh_response(
-        chosen, rows.get(chosen, []), protocol, look=look, control=CONTROL_NAME, test_names=names
+        chosen,
+        rows.get(chosen, []),
+        protocol,
+        look=look,
+        control=CONTROL_NAME,
+        test_names=names,
+        factors=factors,
+        asked=Asked(species=species),
     )
     if found is None:
         raise ReadingsError(NOT_YET)
-    counted = [row for row in found.rows if row.value is not None and row.left_out is None]
+    counted = [row for row in found.rows if row.value is not None and row.left_out is None and row.turn == 0]
     own_checks = () if found.analysis is None else found.analysis.checks
     checks = (
         *own_checks,
@@ -187,7 +201,7 @@ def weigh_evidence(
         judges=tuple(sorted({row.judge for row in counted})),
         n_readings=len(counted),
         is_simulated=trial.is_simulated,
-        section=choose_section(trial.sections, section),
+        section=section,
         section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
         tests=tests,
@@ -196,7 +210,9 @@ def weigh_evidence(
         headline=headline,
         checks=checks,
         practice=tuple(practice_of(trial.judges.all(), [chosen.id])),
-        factors=tuple(each for each in factors_of(trial, section=section) if len(each.levels) > 1),
+        factors=tuple(each for each in factors if len(each.levels) > 1),
+        agreement=None if found.analysis is None else found.analysis.judges,
+        otherwise=found.otherwise,
     )
 
 
@@ -253,6 +269,7 @@ def rank_for_use(
     uses = uses_of(trial.shop_id)
     if use not in uses:
         raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(uses))}.", field="use")
+    section = choose_section(trial.sections, section)
     protocol = protocol_of(trial)
     profile = reweigh(uses[use].asked_of(protocol), weights or {})
     test_names = _names(protocol)
@@ -264,7 +281,10 @@ def rank_for_use(
     averaged = {
         each.response: each.analysis
         for each in weighed
-        if each.analysis is not None and each.response.better is not None
+        # What is weighed by ranks, shares, times or ratios has no points from 0 to 100 yet.
+        if each.analysis is not None
+        and each.response.better is not None
+        and each.response.weighed_first == "means"
     }
     if not averaged:
         raise ReadingsError(NOT_YET)
@@ -289,7 +309,7 @@ def rank_for_use(
         ranking=ranking,
         species=species,
         species_choices=species_choices(main),
-        section=choose_section(trial.sections, section),
+        section=section,
         section_choices=tuple(trial.sections),
         look=profile.look,
         is_simulated=trial.is_simulated,
@@ -321,17 +341,18 @@ def readings_behind(
     section: str = "",
     response: str = "",
 ) -> list[ReadingRow]:
-    """Return the readings behind one point, panel by panel. One query and one for the entries."""
+    """Return the readings behind one point, panel by panel. One query, one for the entries and one for deviations."""
     chosen = RESPONSES.get(response) or main_response(protocol_of(trial))
     rows = ReadingRow.objects.filter(
         spot__panel__trial=trial,
         spot__panel__spoiled_at__isnull=True,
-        spot__section__in={choose_section(trial.sections, section), ""},
         spot__exposure=test,
         spot__panel__build_up__name=system,
         response__in={chosen.id, *chosen.derived_from},
         value__isnull=False,
     )
+    if section:
+        rows = rows.filter(spot__section__in={known_section(trial.sections, section), ""})
     # What something is worked out from was read at other looks too.
     if not chosen.derived_from:
         rows = rows.filter(look=look)
@@ -339,6 +360,6 @@ def readings_behind(
         rows = rows.filter(spot__panel__board__species=species)
     return list(
         rows.select_related("spot__panel__board", "spot__panel__trial", "judge")
-        .prefetch_related("entries")
-        .order_by("spot__panel__board__pk", "spot__panel__code", "look", "judge__display_name", "response", "view")
+        .prefetch_related("entries", "spot__panel__deviations")
+        .order_by("spot__panel__board__pk", "spot__panel__code", "spot__section", "look", "judge__display_name", "response", "view")
     )  # fmt: skip

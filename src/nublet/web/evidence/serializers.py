@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from rest_framework import serializers
 
-from nublet.core.evidence.analysis import ALL_SPECIES
-from nublet.core.evidence.weighing import TestEvidence
+from nublet.core.evidence.models.ladders import LadderEvidence
+from nublet.core.evidence.outcomes import TestEvidence, Verdict
+from nublet.core.evidence.readings import ALL_SPECIES
 from nublet.core.protocols.tests import DEFAULT_LOOK
 from nublet.core.ranking.draws import RankedSystem
 from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown
+from nublet.web.designs.models import DeviationKind, TrialDeviation
 from nublet.web.evidence.selectors import EvidenceView, RankingView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
+VERDICTS = [(verdict, verdict) for verdict in get_args(Verdict)]
 TestEvidenceSerializer = shown(
     TestEvidence,
     says="One test.",
-    skip=("look", "values", "fit", "response"),
+    skip=("look", "fit", "response", "ladder"),
+    ladder=shown(LadderEvidence, skip=("values",))(allow_null=True),
     n_panels=serializers.IntegerField(read_only=True),
     residual_df=serializers.IntegerField(source="fit.residual_df", default=None, allow_null=True),
     system_p=serializers.FloatField(source="fit.system_p", default=None, allow_null=True),
@@ -55,11 +59,37 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
         told_at = reading.spot.panel.trial.unblinded_at
         return told_at is not None and reading.seen_at is not None and reading.seen_at > told_at
 
+    left_out = serializers.SerializerMethodField()
+    may_count_again = serializers.SerializerMethodField()
+
+    def get_left_out(self, reading: Reading) -> str:
+        """Why it does not count, in the words of whoever said so; empty where it does."""
+        told = self._told_of(reading)
+        return "" if told is None else told.reason or told.says
+
+    def get_may_count_again(self, reading: Reading) -> bool:
+        """Whether somebody left it out by hand, and can take that back."""
+        told = self._told_of(reading)
+        return told is not None and told.kind == DeviationKind.SPOT_LEFT_OUT
+
+    def _told_of(self, reading: Reading) -> TrialDeviation | None:
+        return next(
+            (
+                each
+                for each in reading.spot.panel.deviations.all()
+                if each.withdrawn_at is None
+                and each.spoils_exposure == reading.spot.exposure
+                # Of a window that was missed one look alone may be spoiled: the look's own row tells which.
+                and each.spoils_look_min is None
+            ),
+            None,
+        )
+
     class Meta:
         model = Reading
         fields = [
             "panel", "board", "species", "judge", "look", "response", "view", "against", "turn", "value", "is_beyond", "note",
-            "changed_at", "entries", "is_after_unblinding",
+            "changed_at", "entries", "is_after_unblinding", "left_out", "may_count_again",
         ]  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from nublet.core.evidence.by_response import bare_beside
+from nublet.core.evidence.rows import bare_beside
 from nublet.core.protocols.derived import ReadValue, derive, derived_of
 from nublet.core.protocols.tests import Protocol, Test
 from nublet.web.designs.models import TrialPanel

@@ -1,0 +1,51 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+import { meanText } from './axis'
+
+/** What would be said if what was left out had counted. */
+const props = defineProps<{
+  found: Schemas['Otherwise']
+  names: ReadonlyMap<string, string>
+  response: string
+}>()
+const MOST = 8
+const title = (test: string) => props.names.get(test) ?? test
+const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props.response, mean))
+</script>
+
+<template>
+  <section class="sheet part">
+    <h2>With what was left out</h2>
+    <p>
+      <template v-for="(each, n) in found.left_out" :key="each.why"
+        >{{ n ? '; ' : '' }}{{ each.n_rows }} {{ each.n_rows === 1 ? 'reading' : 'readings' }}
+        {{ each.why }}</template
+      >. If all of it had counted:
+    </p>
+    <ul>
+      <li v-for="pair in found.pairs.slice(0, MOST)" :key="`${pair.test}|${pair.a}|${pair.b}`">
+        <b>{{ title(pair.test) }}:</b> {{ pair.a }} and {{ pair.b }} would be {{ pair.otherwise }}, and are
+        {{ pair.verdict }}.
+      </li>
+      <li v-for="mean in found.means.slice(0, MOST)" :key="`${mean.test}|${mean.system}`">
+        <b>{{ title(mean.test) }}:</b> {{ mean.system }} would have {{ text(mean.otherwise) }}, and has
+        {{ text(mean.mean) }}.
+      </li>
+      <li v-if="!found.pairs.length && !found.means.length">nothing would be otherwise.</li>
+      <li v-else-if="found.pairs.length > MOST || found.means.length > MOST" class="quiet">
+        and {{ Math.max(found.pairs.length - MOST, 0) + Math.max(found.means.length - MOST, 0) }} more.
+      </li>
+      <li v-if="found.means.length && !found.pairs.length">Every verdict would stay.</li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  padding: 16px;
+}
+ul {
+  margin: 8px 0 0;
+  padding-left: 18px;
+}
+</style>
