@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import copy
+from dataclasses import replace
 from datetime import UTC, datetime
 from itertools import pairwise
+from typing import Any
 
 import pytest
 
 from nublet.core.planning.bench import Bench
 from nublet.core.planning.bookings import Bookings, PersonBench
 from nublet.core.planning.calendar import sittings_of
-from nublet.core.planning.chains import Placed, gives_off_gas_with, ignites_with
-from nublet.core.planning.construct import split_work
+from nublet.core.planning.chains import Block, Chain, Placed, gives_off_gas_with, ignites_with
+from nublet.core.planning.construct import Work, first_plan, split_work
+from nublet.core.planning.search import begin_search, first_rules
 from nublet.formats.schedule_json import plan_spec_from_plain
 from tests.core.test_planning import changed
 
@@ -134,3 +137,27 @@ def test_what_must_not_meet_is_mutual(hazards: set[str], air: set[str], gas: set
         assert hazards <= ignites_with(frozenset({foe}))  # type: ignore[arg-type]
     for foe in gas:
         assert hazards <= gives_off_gas_with(frozenset({foe}))  # type: ignore[arg-type]
+
+
+def _hour(**more: Any) -> Block:
+    return Block(kind="look", item="coffee-1h", panels=(0,), unit_s=HOUR_S, pace_s=HOUR_S, **more)
+
+
+def test_an_order_that_takes_the_room_of_what_has_a_last_moment_is_no_plan_and_ends_no_search() -> None:
+    """One pair of hands: the second piece of work fits into the wait that is wanted, and not after the least wait."""
+    spec = plan_spec_from_plain(changed("groups.0.panels", 1))
+    waits = Chain(
+        number=0, lot=0, rank=0, blocks=(_hour(), _hour(parent=0, wait_s=HOUR_S, nominal_s=3 * HOUR_S))
+    )
+    must = Chain(number=1, lot=0, rank=1, blocks=(_hour(),), not_after_s=HOUR_S)
+    work = Work(spec=spec, chains=[waits, must])
+    rule = first_rules()[0]
+    made = first_plan(work, rule)
+    assert made is not None
+    assert [at.start_s for number in (0, 1) for at in made[1][number]] == [0, 3 * HOUR_S, HOUR_S]
+    assert first_plan(work, rule, is_close=True) is None
+    search = begin_search([work], clock=lambda: 0.0, until=1.0)
+    assert search.kept[0].end_s == 4 * HOUR_S
+    both_now = [replace(waits, not_after_s=0), replace(must, not_after_s=0)]
+    with pytest.raises(RuntimeError, match="no room"):
+        begin_search([Work(spec=spec, chains=both_now)], clock=lambda: 0.0, until=1.0)

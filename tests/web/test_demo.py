@@ -9,10 +9,13 @@ import pytest
 from rest_framework.test import APIClient
 
 from nublet.web.bench import clock
+from nublet.web.bench.bench_actions import set_bench
 from nublet.web.bench.cups import shop_for_trial
 from nublet.web.bench.log import view_log
+from nublet.web.bench.models import PlanState
 from nublet.web.build_ups.selectors import view_build_ups
-from nublet.web.demo.bench_days import load_bench_days
+from nublet.web.demo.bench_days import DEMO_HANDS, load_bench_days
+from nublet.web.demo.exposing import load_trays
 from nublet.web.demo.loading import DEMO_SEED, DEMO_SHOP
 from nublet.web.demo.shelf import fill_demo_shelf
 from nublet.web.people.actions import open_shop
@@ -27,6 +30,12 @@ from tests.web.test_races_and_commands import say
 
 # Nobody works on the last two; what is before and after a Friday differs most.
 WEEKDAYS = range(7) if FULL else (4,)
+# Before the first hour of a working day, when windows close that nobody was there for, and within it.
+MOMENTS = (
+    [datetime(2026, 11, 30, hour, minute, 20, tzinfo=UTC) for hour in range(24) for minute in (6, 36)]
+    if FULL
+    else [datetime(2026, 11, 30, 7, 36, 20, tzinfo=UTC)]
+)
 
 
 @pytest.mark.parametrize("weekday", WEEKDAYS)
@@ -46,9 +55,24 @@ def test_the_demo_has_a_day_at_the_bench_whatever_the_day(
     assert [round(p.g_per_m2) > 50 for p in drowned] == [True], drowned
 
 
-def test_the_demo_is_what_it_says_and_is_loaded_once(
-    db: None, client_of: Callable[[Person | None], APIClient]
+@pytest.mark.parametrize("now", MOMENTS, ids=str)
+def test_what_lies_on_the_trays_is_planned_on_whatever_the_hour(
+    db: None, monkeypatch: pytest.MonkeyPatch, now: datetime
 ) -> None:
+    monkeypatch.setattr(clock, "now", lambda: now)
+    owner = open_shop(shop_name="Tarn Yard", username="nell", display_name="Nell", password=PASSWORD)
+    products = fill_demo_shelf(owner)
+    set_bench(owner, {"hands": list(DEMO_HANDS)})
+    trays = load_trays(owner, [owner], products, seed=DEMO_SEED + 6, now=now)
+    plan = trays.plans.latest("pk")
+    assert plan.state == PlanState.DONE
+    assert plan.operations.filter(kind="look").exists()
+
+
+def test_the_demo_is_what_it_says_and_is_loaded_once(
+    db: None, client_of: Callable[[Person | None], APIClient], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(clock, "now", lambda: datetime(2026, 11, 25, 12, 17, tzinfo=UTC))
     assert say("load_demo", "--migrate") == "demo loaded"
     assert say("load_demo") == "demo already there"
     nell = Person.objects.get(username="nell")

@@ -209,16 +209,14 @@ def first_plan(
     standing: Callable[[Bench], None] | None = None,
     *,
     is_close: bool = False,
-) -> tuple[Bench, Placement]:
+) -> tuple[Bench, Placement] | None:
     """A plan in which every chain is placed at its earliest, in the order of a rule; coats before what they release.
 
     ``standing`` books first what stands already. ``is_close`` puts what follows at the least wait that is allowed, not at the one
     that is wanted: passes then stand closer, and the search may move them back.
 
-    Raises
-    ------
-    RuntimeError
-        If there is no room within 20 years, which chains that fit an empty bench do not come to.
+    ``None`` where in this order a chain finds no room before its last moment, or within 20 years: what has a last moment was
+    tried in one order only (:meth:`nublet.core.bench.rest.Rest.open_what_cannot_be_met`), and another may take its room away.
     """
     order = sorted(work.chains, key=lambda chain: (chain.rank, bool(chain.releases), *rule(chain)))
     if is_close:
@@ -231,8 +229,11 @@ def first_plan(
             standing(bench)
         if place_all(bench, order, placement):
             return bench, placement
+        stuck = next(chain for chain in order if chain.number not in placement)
+        if stuck.not_after_s < horizon:
+            break  # A longer bench has no more room before then.
         horizon *= 2
-    raise RuntimeError("no room for a chain that fits an empty bench")
+    return None
 
 
 def merit_of(bench: Bench, chains: Sequence[Chain], placement: Placement) -> Merit:

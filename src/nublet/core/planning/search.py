@@ -345,6 +345,11 @@ def begin_search(
     """The best of the first plans that a third of the time allows, of all ways to split the work, and a search from there.
 
     ``standing`` books on a new bench what is not for the search to move.
+
+    Raises
+    ------
+    RuntimeError
+        If no order finds room for all, which chains that fit an empty bench one by one do not come to.
     """
     begun = clock()
     found: list[tuple[Work, Found]] = []
@@ -354,9 +359,14 @@ def begin_search(
     for work, (rule, is_close) in ((work, each) for work in works for each in tries):
         if found and clock() - begun > (until - begun) / 3:
             break
-        bench, placement = first_plan(work, rule, standing, is_close=is_close)
+        made = first_plan(work, rule, standing, is_close=is_close)
+        if made is None:
+            continue
+        bench, placement = made
         merit = merit_of(bench, work.chains, placement)
         found.append((work, Found(bench=bench, placement=placement, merit=merit)))
+    if not found:
+        raise RuntimeError("no room for a chain that fits an empty bench")
     whole, chosen = found[0][0], min(found, key=lambda each: each[1].merit)
     # More and smaller passes are more to do: they must bring an end that is worth it.
     of_whole = [each for each in found if each[0] is whole]
