@@ -9,9 +9,9 @@ import pytest
 
 from nublet.core.errors import NubletError, ReadingsError
 from nublet.core.evidence.analysis import analyse
-from nublet.core.evidence.checks import check_blind
 from nublet.core.evidence.panel_values import panel_values
 from nublet.core.evidence.readings import Reading, choose_look
+from nublet.core.evidence.trial_checks import check_blind
 from nublet.core.evidence.weighing import weigh_test
 from nublet.core.evidence.words import say_headline
 from nublet.core.protocols.responses import ANY_MEASURE, GRADE

@@ -7,7 +7,7 @@ import pytest
 from nublet.core.bench.judging import judge, judge_mix
 from nublet.core.bench.keys import VOID_WITHOUT, DoneWork
 from nublet.core.bench.windows import Window, open_windows, wanted_s
-from nublet.core.evidence.checks import check_windows
+from nublet.core.evidence.trial_checks import check_windows
 from nublet.core.materials.panel_coats import panel_coats
 from nublet.core.materials.preparations import Preparation
 from nublet.core.materials.recipes import Recipe

@@ -160,7 +160,7 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(11):
+    with django_assert_num_queries(13):
         weigh_evidence(graded)
 
 

@@ -24,6 +24,7 @@ from nublet.web.people.models import Person
 from nublet.web.people.policies import POLICIES, may, within
 from nublet.web.photographs.actions import PhotographEntry, take_photograph
 from nublet.web.practice.actions import begin_drill
+from nublet.web.readings.models import Reading
 from nublet.web.shelf.actions import add_item, keep_batch
 from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODUCTS, WOODS
 from nublet.web.trials.api import AnswersWithTrial
@@ -127,6 +128,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("jobs/{q}/file", "get", None, 401, 403, 404, 409, 404),
     ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/readings?test=wine-1h&system=x", "get", None, 401, 403, 200, 200, 404),
+    ("trials/{id}/evidence/readings/{e}", "patch", {"because": "x"}, 401, 403, 200, 409, 404),
     ("trials/{id}/ranking?use=dining-table", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/readings.csv", "get", None, 401, 403, 200, 200, 404),
     ("bench", "get", None, 401, 403, 200, 200, 200),
@@ -233,6 +235,7 @@ def test_who_gets_which_answer(
         "u": add_item(owner, OWN_USES, USE).pk,
         "o": add_item(owner, OWN_PROTOCOLS, PROTOCOL).pk,
         "m": 0,
+        "e": Reading.objects.filter(spot__panel__trial=graded)[0].pk,
         "j": judge.pk,
         "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,
     }

@@ -99,6 +99,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("jobs/<int:job_id>/file", jobs.JobFileView.as_view()),
     path("trials/<int:trial_id>/evidence", evidence.EvidenceView.as_view()),
     path("trials/<int:trial_id>/evidence/readings", evidence.ReadingsBehindView.as_view()),
+    path("trials/<int:trial_id>/evidence/readings/<int:reading_id>", evidence.ReadingBehindView.as_view()),
     path("trials/<int:trial_id>/ranking", evidence.RankingView.as_view()),
     path("trials/<int:trial_id>/readings.csv", evidence.ReadingsCsvView.as_view()),
     path("bench", bench.BenchView.as_view()),

@@ -24,6 +24,33 @@ const power = computed(() => props.outlook?.outlook)
         <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
       </div>
       <PowerCurve :power="power" />
+      <div v-if="outlook.stages.length > 1" class="wide words">
+        <table class="plain">
+          <caption>
+            What each look must show
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">Look</th>
+              <th scope="col" class="figure">Boards read</th>
+              <th scope="col" class="figure">Told apart below p</th>
+              <th scope="col" class="figure">Error spent by then</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(stage, index) in outlook.stages" :key="index">
+              <td>{{ index + 1 }}</td>
+              <td class="figure">{{ stage.n_boards }}</td>
+              <td class="figure">{{ stage.alpha.toPrecision(2) }}</td>
+              <td class="figure">{{ (100 * stage.spent).toPrecision(2) }} %</td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="quiet">
+          All looks together are wrong in at most 5 of 100 trials. The figures above are for one look when all
+          is read. <span class="term">(Lan–DeMets spending in O’Brien and Fleming’s form)</span>
+        </p>
+      </div>
     </template>
     <p v-else-if="outlook" class="words">{{ said(outlook.troubles[0]?.says ?? []) }}</p>
     <p v-else class="words quiet">Working out what it would show…</p>

@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import PanelSizeFields from '@/kit/PanelSizeFields.vue'
 import type { DesignDraft } from './model'
+import StagesFields from './StagesFields.vue'
 
 /** The factors of the design: boards, sections, panels, spots, and how the boards are used as blocks. */
 const props = defineProps<{
@@ -48,7 +49,7 @@ function addPair(): void {
           v-model="draft.boards_per_species"
           :min="Math.min(1, draft.boards_per_species)"
           :max="Math.max(12, draft.boards_per_species)"
-          :disabled="isFixed"
+          :disabled="isFixed || draft.stages.length > 0"
           show-stops
           aria-label="Boards of each wood"
         />
@@ -58,6 +59,8 @@ function addPair(): void {
         >A board is a block: one panel of each build-up comes from it. More than 12: under Question.</span
       >
     </div>
+
+    <StagesFields v-model="draft" :is-fixed="isFixed" />
 
     <div class="field">
       <label for="sd">Spread between panels, SD in grades</label>

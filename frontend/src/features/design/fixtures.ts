@@ -8,6 +8,7 @@ export const TRIAL = {
   margin_mm: 15,
   sections: [],
   pairs: [],
+  stages: [],
   kerf_mm: 3,
   end_trim_mm: 20,
   end_piece_mm: 0,

@@ -26,6 +26,8 @@ export interface DesignDraft {
   arrangement: Schemas['ArrangementEnum']
   block_size: number | null
   sd: number | null
+  /** Boards of each wood that each stage adds; none for one look at the end. */
+  stages: number[]
 }
 
 export function designDraftOf(trial: Trial): DesignDraft {
@@ -47,6 +49,7 @@ export function designDraftOf(trial: Trial): DesignDraft {
     arrangement: trial.arrangement,
     block_size: trial.block_size ?? null,
     sd: trial.sd ?? null,
+    stages: [...trial.stages],
   }
 }
 

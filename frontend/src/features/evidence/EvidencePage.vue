@@ -9,6 +9,7 @@ import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import CrossGrid from './CrossGrid.vue'
 import { crossingOf } from './crossing'
+import EvidenceHead from './EvidenceHead.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
@@ -197,21 +198,7 @@ const testChoices = computed(() =>
     <StateView v-else-if="!found" kind="busy" title="Weighing the evidence…" />
     <SharesTable v-else-if="found.shares.length" :found="found" :names="names" />
     <template v-else-if="test">
-      <p v-if="found.headline.wood" class="wood sheet" role="note">{{ found.headline.wood }}</p>
-      <section class="headline sheet">
-        <div>
-          <b>Trust it?</b> {{ found.headline.trust }}
-          <details v-if="found.headline.troubles.length">
-            <summary class="caution">{{ found.headline.troubles.length }} to look at</summary>
-            <ul>
-              <li v-for="says in found.headline.troubles" :key="says">{{ says }}</li>
-            </ul>
-          </details>
-        </div>
-        <div><b>Told apart:</b> {{ found.headline.told_apart }}</div>
-        <div><b>Alike:</b> {{ found.headline.alike }}</div>
-        <div><b>Open:</b> {{ found.headline.open }}</div>
-      </section>
+      <EvidenceHead :found="found" />
 
       <p v-if="found.practice.length" class="quiet">
         In practice, on marks that were drawn:
@@ -292,32 +279,6 @@ const testChoices = computed(() =>
 </template>
 
 <style scoped>
-.headline {
-  display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
-}
-.wood {
-  margin: 0;
-  padding: 12px 16px;
-  border-left: 4px solid var(--caution);
-  font-weight: 600;
-}
-.headline > div {
-  padding: 12px 16px;
-  border-left: 1px solid var(--hairline);
-}
-.headline > div:first-child {
-  border-left: 0;
-}
-summary {
-  min-height: 32px;
-  font-weight: 600;
-  cursor: pointer;
-}
-.headline ul {
-  margin: 0;
-  padding-left: 18px;
-}
 .response {
   width: 200px;
 }
@@ -331,13 +292,8 @@ summary {
   padding: 16px;
 }
 @media (max-width: 1100px) {
-  .detail,
-  .headline {
+  .detail {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .headline > div {
-    border-left: 0;
-    border-top: 1px solid var(--hairline);
   }
 }
 </style>

@@ -69,6 +69,8 @@ const csv = () =>
       ]),
     ),
   )
+/** At the stages of a trial that is looked at several times intervals are wider, as the limits are. */
+const level = computed(() => Number((100 * (1 - props.test.alpha)).toFixed(2)))
 </script>
 
 <template>
@@ -89,7 +91,7 @@ const csv = () =>
             <th scope="col">{{ better ? 'The better, over the worse' : 'The higher, over the lower' }}</th>
             <th scope="col">Verdict</th>
             <th scope="col" class="figure">By</th>
-            <th scope="col" class="figure">95 %</th>
+            <th scope="col" class="figure">{{ level }} %</th>
             <th scope="col" class="figure">
               <abbr title="Tukey–Kramer, over all pairs of this kind">p</abbr>
             </th>

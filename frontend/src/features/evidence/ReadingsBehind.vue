@@ -55,17 +55,35 @@ const {
   ],
 )
 
-/** The panel whose result is being left out, and why. */
-const leaving = ref<{ panel: string; reason: string } | null>(null)
+/** What is being left out, and why: a panel's whole result, or one reading of it. */
+const leaving = ref<{ panel: string; reading: Schemas['ReadingBehind'] | null; reason: string } | null>(null)
 const refused = ref('')
-async function decide(what: 'leave_out' | 'count', panel: string, reason = ''): Promise<void> {
-  try {
-    await body(
+const decide = (what: 'leave_out' | 'count', panel: string, reason = '') =>
+  send(() =>
+    body(
       api.POST('/api/trials/{trial_id}/days/spots', {
         params: { path: { trial_id: props.trialId } },
         body: { what, panel, exposure: props.test, reason },
       }),
-    )
+    ),
+  )
+const decideOne = (reading: Schemas['ReadingBehind'], because: string) =>
+  send(() =>
+    body(
+      api.PATCH('/api/trials/{trial_id}/evidence/readings/{reading_id}', {
+        params: { path: { trial_id: props.trialId, reading_id: reading.id } },
+        body: { because },
+      }),
+    ),
+  )
+function leave(): Promise<void> {
+  const what = leaving.value
+  if (!what) return Promise.resolve()
+  return what.reading ? decideOne(what.reading, what.reason) : decide('leave_out', what.panel, what.reason)
+}
+async function send(request: () => Promise<unknown>): Promise<void> {
+  try {
+    await request()
   } catch (error) {
     refused.value = wordsOf(error)
     return
@@ -75,6 +93,7 @@ async function decide(what: 'leave_out' | 'count', panel: string, reason = ''): 
   await load()
   emit('changed')
 }
+const first = (name: string) => name.split(' ')[0] ?? name
 const isFirstOf = (index: number) => rows.value?.[index - 1]?.panel !== rows.value?.[index]?.panel
 
 const codes = computed(() => [...new Set((rows.value ?? []).map((row) => row.panel))])
@@ -119,14 +138,10 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
     <StateView v-if="trouble" kind="trouble" title="The readings cannot be shown" :says="trouble">
       <button class="press press-main" @click="load">Try again</button>
     </StateView>
-    <form
-      v-if="leaving"
-      class="leaving"
-      @submit.prevent="leaving && decide('leave_out', leaving.panel, leaving.reason)"
-    >
+    <form v-if="leaving" class="leaving" @submit.prevent="leave">
       <label for="leaving-reason"
-        >Why does {{ title }} on {{ leaving.panel }} not count? Both results will be shown, and your reason
-        with them.</label
+        >Why does {{ leaving.reading ? `${first(leaving.reading.judge)}’s one reading` : title }} on
+        {{ leaving.panel }} not count? Both results will be shown, and your reason with them.</label
       >
       <input id="leaving-reason" v-model="leaving.reason" class="box" maxlength="2000" />
       <div class="row">
@@ -149,7 +164,7 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
         <tr
           v-for="(row, index) in rows"
           :key="`${row.panel}-${row.judge}-${row.look}-${row.response}-${row.view}-${row.against}-${row.turn}`"
-          :class="{ out: row.left_out }"
+          :class="{ out: row.left_out || row.left_out_because }"
         >
           <td class="mono">
             {{ row.panel }}
@@ -166,14 +181,32 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
                 v-else-if="!row.left_out"
                 class="link"
                 :aria-label="`Leave ${row.panel} out`"
-                @click="leaving = { panel: row.panel, reason: '' }"
+                @click="leaving = { panel: row.panel, reading: null, reason: '' }"
               >
                 leave out…
               </button>
             </template>
           </td>
           <td>{{ row.board }}</td>
-          <td>{{ row.judge.split(' ')[0] }}</td>
+          <td>
+            {{ first(row.judge) }}
+            <button
+              v-if="row.left_out_because"
+              class="link"
+              :aria-label="`Let the reading of ${row.judge} on ${row.panel} count again`"
+              @click="decideOne(row, '')"
+            >
+              count again
+            </button>
+            <button
+              v-else-if="!row.left_out"
+              class="link"
+              :aria-label="`Leave the one reading of ${row.judge} on ${row.panel} out`"
+              @click="leaving = { panel: row.panel, reading: row, reason: '' }"
+            >
+              not this one…
+            </button>
+          </td>
           <td>
             <span class="value"
               ><GradeMark v-if="row.response === 'grade'" :grade="row.value" :size="20" /><b class="mono">{{
@@ -183,6 +216,9 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
             <small v-if="about(row)" class="quiet note">{{ about(row) }}</small>
             <small v-if="row.left_out && isFirstOf(index)" class="caution note"
               >does not count: {{ row.left_out }}</small
+            >
+            <small v-if="row.left_out_because" class="caution note"
+              >does not count: {{ row.left_out_because }}</small
             >
             <small v-if="row.is_after_unblinding" class="caution note">after the judges were told</small>
             <small v-if="row.note" class="note">{{ row.note }}</small>

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useKeptDraft } from '@/app/keptDraft'
 import QuantityInput from '@/kit/QuantityInput.vue'
 import type { Schemas } from '@/api/client'
+import { speciesName } from '@/kit/species'
 import {
   changesSince,
   DEVIATION_KINDS,
@@ -44,7 +45,15 @@ const codes = computed(() => {
     .map((panel) => panel.code)
     .sort()
 })
-const needsPanel = computed(() => draft.value?.kind !== 'board_swapped')
+const needsPanel = computed(() => !['board_swapped', 'board_added'].includes(draft.value?.kind ?? ''))
+const woods = computed(() => [...new Set(props.boards.map((board) => board.species))])
+watch(
+  woods,
+  (all) => {
+    if (draft.value && !all.includes(draft.value.species)) draft.value.species = all[0] ?? ''
+  },
+  { immediate: true },
+)
 const boardOfPanel = computed(() =>
   props.boards.find((board) => board.panels.some((panel) => panel.code === draft.value?.panel)),
 )
@@ -132,8 +141,14 @@ async function record(): Promise<void> {
         <el-option v-for="board in otherBoards" :key="board.id" :value="board.id" :label="board.name" />
       </el-select>
     </div>
-    <template v-if="draft.kind === 'board_swapped'">
-      <div class="field">
+    <template v-if="!needsPanel">
+      <div v-if="draft.kind === 'board_added'" class="field">
+        <label for="deviation-wood">Wood</label>
+        <el-select id="deviation-wood" v-model="draft.species">
+          <el-option v-for="wood in woods" :key="wood" :value="wood" :label="speciesName(wood)" />
+        </el-select>
+      </div>
+      <div v-else class="field">
         <label for="deviation-board">Board</label>
         <el-select id="deviation-board" v-model="draft.board" placeholder="which one">
           <el-option :value="0" label="Choose one" disabled />

@@ -54,6 +54,8 @@ export interface DeviationDraft {
   reason: string
   length_mm: number | null
   width_mm: number | null
+  /** The wood of a board that is added. */
+  species: string
 }
 
 export const EMPTY_DEVIATION: DeviationDraft = {
@@ -64,6 +66,7 @@ export const EMPTY_DEVIATION: DeviationDraft = {
   reason: '',
   length_mm: null,
   width_mm: null,
+  species: '',
 }
 
 /** The fields in which a draft differs from what it was. */
@@ -80,6 +83,11 @@ export const DEVIATION_KINDS: readonly { id: DeviationKind; name: string; says: 
     says: 'A new one with a code of its own carries the same build-up and exposures.',
   },
   { id: 'board_swapped', name: 'A board was swapped', says: 'All of its panels come from another plank.' },
+  {
+    id: 'board_added',
+    name: 'A board is added beyond the plan',
+    says: 'It carries every build-up once. Once something was read it does not move the verdict; its results stand beside it.',
+  },
   { id: 'noted', name: 'Something else', says: 'Of the trial, or of one panel.' },
 ]
 
@@ -92,6 +100,15 @@ export function deviationToSend(draft: DeviationDraft): Schemas['NewDeviationReq
       kind,
       reason,
       board: draft.board || null,
+      length_mm: draft.length_mm,
+      width_mm: draft.width_mm,
+      defects: [],
+    }
+  if (kind === 'board_added')
+    return {
+      kind,
+      reason,
+      species: draft.species,
       length_mm: draft.length_mm,
       width_mm: draft.width_mm,
       defects: [],

@@ -4,6 +4,7 @@ import type { Schemas } from '@/api/client'
 import { speciesName } from '@/kit/species'
 import type { TrialDraft } from './model'
 import PanelSizeFields from '@/kit/PanelSizeFields.vue'
+import WorthFields from './WorthFields.vue'
 
 /** What the trial asks, on which wood, by which protocol, and who grades. */
 const props = defineProps<{
@@ -28,6 +29,9 @@ const protocols = computed(() => [
   ...props.reference.protocols.filter((item) => item.id !== props.ownProtocol?.id),
   ...(props.ownProtocol ? [props.ownProtocol] : []),
 ])
+const compared = computed(
+  () => protocols.value.find((item) => item.id === draft.value.protocol)?.compared ?? [],
+)
 /** What may be chosen, and what was chosen before it went to the archive. */
 const woods = computed(() => [
   ...props.reference.species,
@@ -128,6 +132,7 @@ const woods = computed(() => [
         </template>
       </div>
       <PanelSizeFields v-model="draft" :is-fixed="isFixed" />
+      <WorthFields v-model="draft.worth_knowing" :asked="compared" :is-late="isFixed ?? false" />
     </div>
     <p v-if="trouble" class="late wide" role="alert" :data-field="troubledField">{{ trouble }}</p>
   </div>

@@ -12,6 +12,8 @@ export interface TrialDraft {
   panel_width_mm: number | null
   margin_mm: number | null
   judges: number[]
+  /** The smallest differences worth knowing that are not the usual ones, by response; ratios as shares. */
+  worth_knowing: Record<string, number | null>
 }
 
 export const EMPTY_DRAFT: TrialDraft = {
@@ -25,6 +27,7 @@ export const EMPTY_DRAFT: TrialDraft = {
   panel_width_mm: 150,
   margin_mm: 15,
   judges: [],
+  worth_knowing: {},
 }
 
 export function draftOf(trial: Schemas['Trial']): TrialDraft {
@@ -39,6 +42,7 @@ export function draftOf(trial: Schemas['Trial']): TrialDraft {
     panel_width_mm: trial.panel_width_mm ?? null,
     margin_mm: trial.margin_mm ?? null,
     judges: trial.judges.map((judge) => judge.id),
+    worth_knowing: { ...trial.worth_knowing },
   }
 }
 
@@ -64,5 +68,8 @@ export function fieldsOf(draft: TrialDraft): Schemas['TrialFieldsRequest'] {
     panel_length_mm: draft.panel_length_mm ?? undefined,
     panel_width_mm: draft.panel_width_mm ?? undefined,
     margin_mm: draft.margin_mm ?? undefined,
+    worth_knowing: Object.fromEntries(
+      Object.entries(draft.worth_knowing).filter((each): each is [string, number] => each[1] != null),
+    ),
   }
 }

@@ -20,6 +20,7 @@ from nublet.core.evidence.panel_values import PooledJudges, pool_judges
 from nublet.core.evidence.readings import (
     ALL_SPECIES,
     CONTROL_NAMES,
+    KNEW,
     PanelValue,
     Reading,
     check_readings,
@@ -168,9 +169,9 @@ def analyse(
     woods = _woods(pooled)
     shown = _shown(tasks, woods, default_species(woods, depends) if asked.species == "" else asked.species)
     tests = [one for task in shown for one in weigh_task(task, rules, asked.design, factors, fits)]
-    tests += weigh_ladders(of_test, look=chosen, threshold=asked.threshold, rules=rules)
+    tests += weigh_ladders(of_test, look=chosen, threshold=asked.threshold, rules=replace(rules, worth=None))
     left_out = count_left_out(readings, chosen)
-    judges = judge_judges([r for rows in of_test.values() for r in rows])
+    judges = judge_judges([r for rows in of_test.values() for r in rows] + _of_who_knew(readings, chosen))
     checks = _checks(tasks, fits, pooled, control=control, response=response, names=names)
     if len(woods) > 1:
         clear = [(names.get(test, test), result.p) for test, result in interaction if test in depends]
@@ -205,6 +206,13 @@ def _by_test(readings: Sequence[Reading], look: str | None) -> dict[str, list[Re
             field="test",
         )
     return of_test
+
+
+def _of_who_knew(readings: Sequence[Reading], look: str | None) -> list[Reading]:
+    """What stands apart of those who could know: it still tells how far they agree with the others."""
+    apart = [reading for reading in readings if reading.left_out == KNEW]
+    key = look_key(look)
+    return [replace(r, left_out=None) for r in apart if look is None or look_key(r.look) == key]
 
 
 def _tasks_of(test: str, found: PooledJudges, rows: Sequence[Reading], look: str | None) -> list[Task]:

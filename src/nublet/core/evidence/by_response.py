@@ -24,6 +24,7 @@ from nublet.core.evidence.permutation import Arrangements
 from nublet.core.evidence.readings import ALL_SPECIES, Reading
 from nublet.core.evidence.rows import PieceRow, worked_out
 from nublet.core.evidence.scored import weigh_preference
+from nublet.core.evidence.stages import StageReached, Staging, stage_reached
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.responses import RESPONSES, Response, parts_of
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol, Test
@@ -55,7 +56,7 @@ class ResponseEvidence:
     """All that a trial shows of one response: an analysis, or of what is only counted shares.
 
     ``looks`` are those that each test went by, ``rows`` what was read then; ``otherwise`` what would be said if what was left out
-    had counted, where anything was.
+    had counted, where anything was; ``stage`` how far a staged trial is read.
     """
 
     response: Response
@@ -64,6 +65,7 @@ class ResponseEvidence:
     looks: Mapping[str, str]
     rows: tuple[PieceRow, ...]
     otherwise: Otherwise | None = None
+    stage: StageReached | None = None
 
 
 def weigh_by_response(
@@ -136,6 +138,23 @@ def look_that_counts(
     return ordered[-1].id if ordered else sorted(have)[-1]
 
 
+def looks_that_count(
+    rows: Iterable[PieceRow], protocol: Protocol, response: Response, wanted: str
+) -> dict[str, str]:
+    """The look that each test goes by, in which anything was read; of what is worked out over all looks an empty one."""
+    tests = {test.id: test for test in protocol.tests}
+    seen: dict[str, set[str]] = defaultdict(set)
+    for row in rows:
+        if row.value is not None:
+            seen[row.test].add(row.look)
+    return {
+        name: look_that_counts(tests[name], protocol, response, found, wanted)
+        if name in tests
+        else sorted(found)[-1]
+        for name, found in seen.items()
+    }
+
+
 def _is_read_at(test: Test, look: Look, response: Response) -> bool:
     """Whether a response, or what it is worked out from, is read at a look."""
     wanted = {response.id, *response.derived_from}
@@ -160,6 +179,7 @@ def weigh_response(
     test_names: Mapping[str, str] | None = None,
     asked: Asked | None = None,
     factors: Sequence[FactorLevels] | None = None,
+    staging: Staging | None = None,
 ) -> ResponseEvidence | None:
     """Weigh one response; see :func:`weigh_by_response`. ``None`` while nothing was read of it at the looks that count.
 
@@ -169,35 +189,36 @@ def weigh_response(
         By which school, within which smallest difference worth knowing.
     factors : sequence of FactorLevels or None
         What the build-ups on whole panels cross.
+    staging : Staging or None
+        Where the trial is looked at before all is read: what counts by now, and by which limit pairs are told apart.
+
+    Raises
+    ------
+    ReadingsError
+        If a staged trial's first stage is not read to the end.
     """
-    tests = {test.id: test for test in protocol.tests}
-    seen: dict[str, set[str]] = defaultdict(set)
-    for row in rows:
-        if row.value is not None:
-            seen[row.test].add(row.look)
-    looks = {
-        name: look_that_counts(tests[name], protocol, response, found, look)
-        if name in tests
-        else sorted(found)[-1]
-        for name, found in seen.items()
-    }
+    looks = looks_that_count(rows, protocol, response, look)
     counted = [row for row in rows if row.look == looks.get(row.test)]
     if not any(row.value is not None and row.left_out is None for row in counted):
         return None
+    asked, stage = asked or Asked(), None
+    if staging is not None:
+        stage, counted = stage_reached(counted, staging)
+        asked = replace(asked, alpha=stage.limit.alpha)
     if response.form == "kinds":
         shares = tuple(
             TestShares(test=name, look=at, systems=_shares(_known(counted, name), response))
             for name, at in looks.items()
         )
         return ResponseEvidence(
-            response=response, analysis=None, shares=shares, looks=looks, rows=tuple(counted)
+            response=response, analysis=None, shares=shares, looks=looks, rows=tuple(counted), stage=stage
         )
 
     def weigh(chosen: Sequence[PieceRow]) -> Analysis:
         if response.form == "pair":
-            return _of_choices(chosen, response, looks, asked or Asked())
+            return _of_choices(chosen, response, looks, asked)
         if response.id == "highest-step":
-            return _of_ladders(chosen, protocol, response, looks, asked or Asked())
+            return _of_ladders(chosen, protocol, response, looks, asked)
         # Each test at the look that it goes by.
         at_theirs = [replace(reading, look=None) for reading in readings_of_rows(chosen)]
         return analyse(
@@ -220,6 +241,7 @@ def weigh_response(
         looks=looks,
         rows=tuple(counted),
         otherwise=otherwise,
+        stage=stage,
     )
 
 
@@ -278,7 +300,7 @@ def _of_ladders(
 ) -> Analysis:
     """Ladders, by how far each panel climbed; the steps are called by their tests."""
     names = {test.id: test.short_name for test in protocol.tests}
-    rules = Rules(response=response, alpha=asked.alpha, draws=Arrangements(asked.seed))
+    rules = Rules(response=response, alpha=asked.alpha, worth=asked.worth, draws=Arrangements(asked.seed))
     found: list[TestEvidence] = []
     woods: dict[str, None] = {}
     for ladder in protocol.ladders:

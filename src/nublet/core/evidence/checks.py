@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from scipy import special
 
-from nublet.core.design.exposing import EXPOSING_SAYS, Exposing
 from nublet.core.evidence.fit import Fit, studentised_residuals
 from nublet.core.evidence.missing import LeftOut
 from nublet.core.evidence.panel_values import PooledJudges
@@ -23,14 +22,47 @@ COMFORTABLE_REPLICATES = 5
 FLOOR_REPLICATES = 3
 STANDS_ALONE_ALPHA = 0.05
 
+# What a warning does to the verdict, and a failure where that is more.
+DOES: Mapping[str, str] = {
+    "replicates": "So few boards tell only large differences apart; what is open may well differ.",
+    "missing": "Means are adjusted for the panels that are there; intervals are wider where there are fewer.",
+    "stands_alone": "It counts as it was read. Leave it out under its readings, with a reason, to see both results.",
+    "judges_linked": "A mean may be shifted by who read it, by as much as one judge is more lenient.",
+    "judges": "Differences are blurred: fewer are told apart than there are.",
+    "discriminates": "Nothing is told apart there; the other tests decide.",
+    "control": "A pass there is no strength; differences between finishes still stand.",
+    "wood": "The verdict is given wood by wood.",
+    "linked": "What is not linked is not compared.",
+    "blind": "Whoever knows what a panel carries may read what he expects; the size of that is not known.",
+    "exposing": "A difference may be the day's and not the finish's.",
+    "pours": "A difference there may be the brew's and not the finish's.",
+    "blocks": "A difference there may be the heat's and not the finish's.",
+    "deviations": "What was spoiled or left out does not count; all else counts as it was read.",
+    "windows": "What missed its window by too much does not count; all else counts as it was read.",
+    "looks": "What was seen too far from its time does not count; all else counts as it was read.",
+    "worth": "What is told apart stands; what is called alike is to be read with care.",
+    "added": "The planned boards decide; the others are shown beside them.",
+}
+DOES_WHEN_IT_FAILS: Mapping[str, str] = {
+    "replicates": "Nothing is told apart: what panels differ by of themselves is not known.",
+    "judges": "No verdict should be taken from these readings.",
+}
+
 
 @dataclass(frozen=True, kw_only=True)
 class Check:
-    """One validity check: its key, its level, and what it says in words."""
+    """One validity check: its key, its level, what it says in words, and what that does to the verdict."""
 
     check: str
     level: Level
     says: str
+
+    @property
+    def does(self) -> str:
+        """What it does to the verdict, in words; empty where it passes."""
+        if self.level == "pass":
+            return ""
+        return DOES_WHEN_IT_FAILS.get(self.check, "") if self.level == "fail" else DOES.get(self.check, "")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -69,125 +101,6 @@ def check_validity(tests: Sequence[CheckedTest], *, control: str | None, respons
     return checks
 
 
-def check_blind(
-    keepers_who_graded: Sequence[str],
-    *,
-    seed_is_known: bool = False,
-    unblinded: str = "",
-    n_seen_after: int = 0,
-) -> Check:
-    """Check that nobody graded who could look up which panel carries what, or replay the lots from a seed given by hand.
-
-    ``unblinded`` tells who told the judges when and why, and ``n_seen_after`` how many readings were made after that.
-    """
-    says = []
-    if unblinded and n_seen_after:
-        says.append(
-            f"{unblinded} {n_seen_after} {'reading was' if n_seen_after == 1 else 'readings were'} made after that, by people who "
-            "knew: they are marked. Judge by what was read before."
-        )
-    if keepers_who_graded:
-        says.append(
-            f"{_listed(keepers_who_graded)} graded and also keeps the key to the codes. Let someone grade "
-            "who cannot look it up."
-        )
-    if seed_is_known:
-        says.append(
-            "The lots were drawn from a seed given by hand: whoever knows it can replay them. Draw without one."
-        )
-    told = f" {unblinded} Nothing was read after that." if unblinded and not n_seen_after else ""
-    if says:
-        return Check(check="blind", level="warn", says=f"{' '.join(says)}{told}")
-    return Check(check="blind", level="pass", says=f"Everyone who graded worked from codes alone.{told}")
-
-
-def check_exposing(exposing: Exposing, *, n_systems: int) -> Check:
-    """Tell whether what is compared was exposed together, or which effects the day of each confounds.
-
-    Parameters
-    ----------
-    exposing : Exposing
-    n_systems : int
-        How many build-ups are compared, the control among them; one alone is compared with nothing.
-    """
-    is_confounded = exposing == "as-ready" and n_systems > 1
-    return Check(
-        check="exposing",
-        level="warn" if is_confounded else "pass",
-        says=f"Exposed as each was ready. {EXPOSING_SAYS['as-ready']}"
-        if is_confounded
-        else "Each board's panels were to meet a test in one sitting, from one pour.",
-    )
-
-
-def check_deviations(says: Sequence[str]) -> Check:
-    """Tell what went otherwise than the trial's record, as it was recorded."""
-    if says:
-        more = f" And {len(says) - 4} more." if len(says) > 4 else ""
-        return Check(check="deviations", level="warn", says=f"{' '.join(says[:4])}{more}")
-    return Check(check="deviations", level="pass", says="No deviation from the design was recorded.")
-
-
-def check_windows(missed: Sequence[str], *, n_logged: int, n_panels: int) -> Check:
-    """Tell whether wipe-off, recoat, cure, lift and look kept their windows, by the bench log.
-
-    Parameters
-    ----------
-    missed : sequence of str
-        What the log was found to have missed, in words.
-    n_logged, n_panels : int
-        Panels with work in the log, of how many; of those without nothing is known.
-    """
-    if missed:
-        more = f" And {len(missed) - 4} more." if len(missed) > 4 else ""
-        return Check(check="windows", level="warn", says=f"{' '.join(missed[:4])}{more}")
-    if not n_logged:
-        return Check(
-            check="windows",
-            level="warn",
-            says="Nobody wrote down when the panels were coated, wiped and exposed, so nothing shows that each window "
-            "was kept. Log the work under Coat and cure.",
-        )
-    if n_logged < n_panels:
-        return Check(
-            check="windows",
-            level="warn",
-            says=f"The bench log knows {n_logged} of {n_panels} panels and shows no missed window on them; of the others nothing "
-            "is known. Log the work under Coat and cure.",
-        )
-    return Check(check="windows", level="pass", says="Every window was kept, by the bench log.")
-
-
-def check_looks(n_readings: int, *, n_off: int, n_far: int, on_paper: bool) -> Check:
-    """Tell whether what was read was seen at the time of its look, by the log of the acts.
-
-    Parameters
-    ----------
-    n_readings : int
-        Whose moment is known.
-    n_off, n_far : int
-        Seen early or late beyond the tolerance and kept; and so far off that they do not count.
-    on_paper : bool
-        Whether the shop keeps the times of its acts on paper.
-    """
-    if on_paper:
-        return Check(
-            check="looks",
-            level="warn",
-            says="The times of the acts were kept on paper, so nothing shows that each look came at its time, or after its act "
-            "at all. Log the acts under Expose.",
-        )
-    if n_off or n_far:
-        says = []
-        if n_off:
-            says.append(f"{n_off} of {n_readings} readings were seen early or late and count all the same.")
-        if n_far:
-            says.append(f"{n_far} were seen so far from the time of their look that they do not count.")
-        says.append("Grade when the due strip says so.")
-        return Check(check="looks", level="warn", says=" ".join(says))
-    return Check(check="looks", level="pass", says="Everything was seen at the time of its look, by the log.")
-
-
 def _replicates(tests: Sequence[CheckedTest]) -> Check:
     # Sections of one panel are no replicates.
     panels = [{(value.system, value.panel) for value in test.values} for test in tests]
@@ -215,10 +128,10 @@ def _missing(tests: Sequence[CheckedTest], response: Response) -> Check:
     absent = [f"{system} on {board} ({test.label})" for test in tests for system, board in test.absent]
     says = []
     if n_missing:
-        says.append(f"{n_missing} {response.noun}s are missing ({_listed(labels)}).")
+        says.append(f"{n_missing} {response.noun}s are missing ({listed(labels)}).")
     if absent:
         n = len(absent)
-        says.append(f"{n} {'panel has' if n == 1 else 'panels have'} no row at all: {_listed(absent)}.")
+        says.append(f"{n} {'panel has' if n == 1 else 'panels have'} no row at all: {listed(absent)}.")
     if says:
         says.append("Grade them, or say why they cannot be.")
         return Check(check="missing", level="warn", says=" ".join(says))
@@ -236,7 +149,7 @@ def check_wood(clear: Sequence[tuple[str, float]], *, n_tests: int) -> Check:
         Tests in which it could be tested.
     """
     if clear:
-        named = _listed([f"{test}, p {_p_words(p)}" for test, p in clear])
+        named = listed([f"{test}, p {_p_words(p)}" for test, p in clear])
         return Check(
             check="wood",
             level="warn",
@@ -277,12 +190,12 @@ def _judges_linked(tests: Sequence[CheckedTest]) -> Check | None:
     for groups, labels in by_groups.items():
         apart = " | ".join(", ".join(group) for group in groups[:6])
         says.append(
-            f"These judges share no panel on {_listed(labels)}, so one may be more lenient and nothing shows it: {apart}. "
+            f"These judges share no panel on {listed(labels)}, so one may be more lenient and nothing shows it: {apart}. "
             "Their grades stand as given. Let one of each set grade a few panels of the other's."
         )
     if unnamed:
         says.append(
-            f"The judge is blank for {sum(unnamed.values())} grades ({_listed(list(unnamed))}): they count as given. "
+            f"The judge is blank for {sum(unnamed.values())} grades ({listed(list(unnamed))}): they count as given. "
             "Name who graded."
         )
     if says:
@@ -317,7 +230,7 @@ def _stands_alone(tests: Sequence[CheckedTest], alone_by: float | None) -> Check
         return Check(
             check="stands_alone",
             level="warn",
-            says=f"Stands alone: {_listed(found)}. Repeat the panel before you blame the product.",
+            says=f"Stands alone: {listed(found)}. Repeat the panel before you blame the product.",
         )
     return Check(check="stands_alone", level="pass", says="No panel stands alone among its siblings.")
 
@@ -355,9 +268,9 @@ def _discriminates(
     ]
     says = []
     if mild:
-        says.append(f"Too mild, nothing is marked: {_listed(mild)}. Take the next harder step.")
+        says.append(f"Too mild, nothing is marked: {listed(mild)}. Take the next harder step.")
     if harsh:
-        says.append(f"Too harsh, everything is ruined: {_listed(harsh)}. Take the next milder step.")
+        says.append(f"Too harsh, everything is ruined: {listed(harsh)}. Take the next milder step.")
     if says:
         return Check(check="discriminates", level="warn", says=" ".join(says))
     return Check(check="discriminates", level="pass", says="Every test marks some panels and spares others.")
@@ -382,13 +295,14 @@ def _control_fails(
         return Check(
             check="control",
             level="warn",
-            says=f"The bare control stood up to {_listed(stood)}: a pass there says little about a finish.",
+            says=f"The bare control stood up to {listed(stood)}: a pass there says little about a finish.",
         )
     return Check(
         check="control", level="pass", says="The bare control was marked in every test, as it should be."
     )
 
 
-def _listed(items: Sequence[str], *, most: int = 6) -> str:
+def listed(items: Sequence[str], *, most: int = 6) -> str:
+    """Some names in a row, and how many more there are."""
     shown = ", ".join(items[:most])
     return f"{shown} and {len(items) - most} more" if len(items) > most else shown

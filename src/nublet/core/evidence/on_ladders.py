@@ -13,6 +13,7 @@ from nublet.core.evidence.panel_values import pool_judges
 from nublet.core.evidence.readings import ALL_SPECIES, PanelValue, Reading
 from nublet.core.evidence.weighing import weigh_test
 from nublet.core.protocols.responses import PASSED, RESPONSES
+from nublet.core.protocols.worth import usual_worth
 
 
 def weigh_ladders(
@@ -131,7 +132,12 @@ def weigh_climbed(
     """Weigh one ladder: the median step of each build-up, and pairs by steps passed."""
     result = weigh_ladder(climbed, steps, threshold=threshold)
     by_steps = replace(
-        rules, response=RESPONSES["highest-step"], school="means", scores=None, worth=1.0, tabled=frozenset()
+        rules,
+        response=RESPONSES["highest-step"],
+        school="means",
+        scores=None,
+        worth=usual_worth(RESPONSES["highest-step"]) if rules.worth is None else rules.worth,
+        tabled=frozenset(),
     )
     evidence = weigh_test(ladder, species, look, result.values, rules=by_steps)
     says = [evidence.says]

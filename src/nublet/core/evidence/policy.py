@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Analysis
-from nublet.core.evidence.readings import ALL_SPECIES
-from nublet.core.evidence.rows import PieceRow
+from nublet.core.evidence.readings import ALL_SPECIES, KNEW, UNPLANNED
+from nublet.core.evidence.rows import PieceRow, place_of
 from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.protocols.looks import Look, Reader
 from nublet.core.protocols.prompts import Prompt, choice_at, prompts_at
@@ -22,6 +22,7 @@ from nublet.core.protocols.tests import Protocol, Test
 
 SPOILED_RESULT = "spoiled, by the bench log"
 LEFT_OUT_RESULT = "left out by hand"
+LEFT_OUT_READING = "a single reading, left out by hand"
 FAR_FROM_ITS_TIME = "seen too far from the time of the look"
 
 
@@ -51,7 +52,8 @@ class Given:
     """One value as it stands: of which site, look and response, by which person, from which view, against which other piece.
 
     ``is_beyond`` where the value was not reached while it was watched: *more than*. ``left_out`` is why it alone does not count.
-    ``turn`` is above 0 where the judge met the site once more, unannounced.
+    ``turn`` is above 0 where the judge met the site once more, unannounced; ``knew`` says that he could know what the piece
+    carries.
     """
 
     spot: int
@@ -65,6 +67,7 @@ class Given:
     singles: tuple[float, ...] = ()
     left_out: str | None = None
     turn: int = 0
+    knew: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,6 +85,7 @@ def piece_rows(
     given: Iterable[Given],
     *,
     spoiled: Mapping[tuple[str, str, float | None], str] | None = None,
+    unplanned: Collection[str] = (),
 ) -> list[PieceRow]:
     """All readings of every look that has begun, those that are still missing among them.
 
@@ -96,6 +100,8 @@ def piece_rows(
     given : iterable of Given
     spoiled : mapping of (piece, test, minutes after its act, or None for every look) to why, or None
         Results that tell of something else; their readings are kept and do not count.
+    unplanned : collection of str
+        Boards that were added beyond the plan when readings had been made.
 
     Notes
     -----
@@ -115,9 +121,34 @@ def piece_rows(
         for each in asked.get(spot.test, ()):
             keys = (spot.piece, spot.test, None), (spot.piece, spot.test, each.look.after_min)
             why = next((out[key] for key in keys if key in out), None)
+            why = why or (UNPLANNED if spot.board in unplanned else None)
             found = _rows_at(spot, each, stands[spot.number, each.look.id], judges, system_of)
             rows += [replace(row, left_out=why) for row in found] if why else list(found)
-    return rows
+    return apart_who_knew(rows)
+
+
+def apart_who_knew(rows: Sequence[PieceRow]) -> list[PieceRow]:
+    """What was read by those who could know what a piece carries stands apart, where others read all of it blind.
+
+    Where they alone have read a piece they count: half of the panels read by one and half by another would be no comparison.
+    Instruments are not swayed; what the hands measure has no judge.
+    """
+    read: dict[tuple[str, str, str, str], tuple[set[str], set[str]]] = defaultdict(lambda: (set(), set()))
+    for row in rows:
+        if row.judge and row.value is not None and row.left_out is None and row.turn == 0:
+            read[row.test, row.look, row.response, row.view][row.knew].add(place_of(row))
+    apart = {key for key, (blind, knew) in read.items() if knew and knew <= blind}
+    if not apart:
+        return list(rows)
+    return [
+        replace(row, left_out=KNEW)
+        if row.knew
+        and row.value is not None
+        and row.left_out is None
+        and (row.test, row.look, row.response, row.view) in apart
+        else row
+        for row in rows
+    ]
 
 
 def _asked_at(test: Test, looks: Sequence[Look], begun: Collection[str]) -> Iterator[_Asked]:
@@ -182,6 +213,7 @@ def _as_given(row: PieceRow, each: Given) -> PieceRow:
         piece=row.piece, section=row.section, system=row.system, board=row.board, species=row.species, test=row.test,
         look=row.look, response=row.response, view=row.view, against=row.against,
         value=each.value, judge=each.judge.name, is_beyond=each.is_beyond, left_out=each.left_out, turn=each.turn,
+        knew=each.knew,
     )  # fmt: skip
 
 

@@ -14,6 +14,9 @@ from nublet.core.protocols.responses import GRADE, Response
 from nublet.core.protocols.tests import DEFAULT_LOOK
 
 ALL_SPECIES = "all"
+# Why a reading stands apart.
+KNEW = "read by one who could know what the panel carries, where others read it blind"
+UNPLANNED = "on a board that was added beyond the plan, when readings had been made"
 CONTROL_NAMES = ("control", "bare control", "bare", "untreated")
 
 

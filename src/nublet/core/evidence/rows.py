@@ -18,7 +18,7 @@ class PieceRow:
     ``value`` is ``None`` while it is missing; ``left_out`` is why it does not count although it was read; ``is_beyond`` says that
     the value was not reached while it was watched, ``after`` that it lies between that and the value; ``singles`` are the
     readings of an instrument of which it is the mean. ``turn`` is above 0 where the judge met the spot once more, unannounced;
-    ``section`` empty where panels have none.
+    ``section`` empty where panels have none. ``knew`` says that whoever read it could know what the panel carries.
     """
 
     piece: str
@@ -38,6 +38,7 @@ class PieceRow:
     section: str = ""
     turn: int = 0
     after: float | None = None
+    knew: bool = False
 
 
 def worked_out(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:

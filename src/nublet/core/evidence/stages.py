@@ -23,7 +23,8 @@ Jennison, C. and Turnbull, B. W. (2000). Group Sequential Methods with Applicati
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -31,6 +32,7 @@ from numpy.typing import NDArray
 from scipy import optimize, special
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.rows import PieceRow
 
 FloatArray = NDArray[np.float64]
 
@@ -111,6 +113,91 @@ def stage_limits(boards: Sequence[int], *, alpha: float = 0.05) -> tuple[StageLi
             spent=float(spent[k]),
         )
         for k in range(len(boards))
+    )
+
+
+def check_stages(stages: Sequence[int], n_boards: int) -> None:
+    """Refuse stages that cannot be, or that do not come to so many boards of each wood. Raises ``ReadingsError``."""
+    stage_limits(stages)
+    if sum(stages) != n_boards:
+        raise ReadingsError(
+            f"Stages of {', '.join(str(n) for n in stages)} boards come to {sum(stages)} of each wood, but the trial has "
+            f"{n_boards}. Change one or the other.",
+            field="stages",
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Staging:
+    """How a trial is looked at: the boards of each wood that each stage adds, and to which stage a board belongs, from 1.
+
+    What stands on no board, such as glass, belongs to none and counts whenever it is read.
+    """
+
+    boards: tuple[int, ...]
+    stage_of: Mapping[str, int]
+
+
+@dataclass(frozen=True, kw_only=True)
+class StageReached:
+    """The last stage whose boards are all read, from 1, of how many; 0 where the first is not.
+
+    ``n_missing`` readings are missing on the boards of the next stage, ``n_waiting`` were made on boards whose stage is not read to
+    the end: they are not looked at yet.
+    """
+
+    stage: int
+    n_stages: int
+    limit: StageLimit
+    limits: tuple[StageLimit, ...]
+    n_missing: int
+    n_waiting: int
+
+
+def stage_reached(rows: Sequence[PieceRow], staging: Staging) -> tuple[StageReached, list[PieceRow]]:
+    """Find how far a staged trial is read, and which rows count by then.
+
+    Parameters
+    ----------
+    rows : sequence of PieceRow
+        All of one response at the looks that count, what is still missing among them.
+    staging : Staging
+
+    Raises
+    ------
+    ReadingsError
+        If the first stage is not read to the end: whoever looked then would look once more than the limits allow for.
+    """
+    limits = stage_limits(staging.boards)
+    missing: Counter[int] = Counter()
+    read: Counter[int] = Counter()
+    for row in rows:
+        stage = staging.stage_of.get(row.board)
+        if stage is None or row.left_out is not None or row.turn:
+            continue
+        (missing if row.value is None else read)[stage] += 1
+    stage = 0
+    while stage < len(limits) and read[stage + 1] and not missing[stage + 1]:
+        stage += 1
+    if stage == 0:
+        n = missing[1]
+        raise ReadingsError(
+            f"Stage 1 of {len(limits)} ({limits[0].n_boards} {'board' if limits[0].n_boards == 1 else 'boards'} of each wood) is "
+            f"not read to the end{f': {n} readings are missing' if n > 1 else ': 1 reading is missing' if n else ''}. The limits "
+            "allow for a look at the end of each stage, so nothing is weighed before.",
+            field="stages",
+        )
+    counted = [row for row in rows if staging.stage_of.get(row.board, 0) <= stage]
+    return (
+        StageReached(
+            stage=stage,
+            n_stages=len(limits),
+            limit=limits[stage - 1],
+            limits=limits,
+            n_missing=missing[stage + 1],
+            n_waiting=sum(read[later] for later in range(stage + 1, len(limits) + 1)),
+        ),
+        counted,
     )
 
 

@@ -12,7 +12,7 @@ from nublet.core.evidence.checks import Check
 from nublet.core.evidence.letters import letter_display
 from nublet.core.evidence.more_boards import more_boards
 from nublet.core.evidence.readings import ALL_SPECIES
-from nublet.core.evidence.weighing import ALPHA, TestEvidence
+from nublet.core.evidence.weighing import TestEvidence
 from nublet.core.protocols.responses import Response
 from nublet.core.quantities import in_unit, say
 
@@ -65,7 +65,7 @@ def say_headline(
             unknown = unknown or pair.told_apart is None
             # "In at least one test" is said of all tests at once: each is held to its share of the 5 %.
             p = pair.p_permutation if pair.p_tukey is None else pair.p_tukey
-            clear = pair.told_apart and (p is None or p * n_tests < ALPHA)
+            clear = pair.told_apart and (p is None or p * n_tests < test.alpha)
             if control in (pair.a, pair.b):
                 continue
             both = frozenset((pair.a, pair.b))

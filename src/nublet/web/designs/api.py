@@ -98,6 +98,9 @@ _DEVIATIONS: dict[str, Callable[[Person, int, Said], TrialDeviation]] = {
     "board_swapped": lambda person, trial_id, said: deviations.swap_board(
         person, trial_id, board=said.get("board") or 0, reason=said["reason"], fields=said
     ),
+    "board_added": lambda person, trial_id, said: deviations.add_board(
+        person, trial_id, species=said.get("species") or "", reason=said["reason"], fields=said
+    ),
     "noted": lambda person, trial_id, said: deviations.note_deviation(
         person, trial_id, panel=said.get("panel"), reason=said["reason"]
     ),

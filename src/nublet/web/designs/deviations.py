@@ -13,7 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from nublet.core.design.codes import draw_codes
-from nublet.core.design.trial_design import draw_one_panel
+from nublet.core.design.trial_design import draw_one_panel, loads_of
 from nublet.core.design.whole import slip_spot
 from nublet.core.errors import DesignError
 from nublet.core.quantities import amount, say
@@ -23,9 +23,11 @@ from nublet.web.designs.adapters import cut_of, spec_of, spot_rows, to_board
 from nublet.web.designs.models import DeviationKind, TrialBoard, TrialDeviation, TrialPanel, TrialSpot
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
+from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.actions import lock_trial
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
+from nublet.web.trials.signals import asks_whether_read
 
 _MAX_REASON = 2000
 _ALONE = "A judge who remembers the codes can see that {new} came when {old} went, and so that both carry the same."
@@ -119,6 +121,86 @@ def swap_board(
         reason,
         board=row,
     )
+
+
+@transaction.atomic
+def add_board(
+    actor: Person, trial_id: int, *, species: str, reason: str, fields: Mapping[str, Any]
+) -> TrialDeviation:
+    """Record that a board beyond the plan is cut and carries every build-up once, in an order drawn by lot.
+
+    What it shows is kept apart from the verdict of the planned boards where readings had been made by then.
+
+    Raises
+    ------
+    Http404, ConflictError
+    DesignError
+        If the wood is not the trial's, the reason is missing, or the board is too short.
+    """
+    trial = lock_started(actor, trial_id)
+    if species not in trial.species:
+        raise DesignError(
+            f"This trial is not on {species or 'that wood'!r}. Choose one of: {', '.join(trial.species)}.",
+            field="species",
+        )
+    alike = trial.boards.filter(species=species)
+    row = TrialBoard(
+        trial=trial,
+        species=species,
+        number=max(alike.values_list("number", flat=True), default=0) + 1,
+        added_at=timezone.now(),
+        added_after_reading=any(answer for _, answer in asks_whether_read.send(Trial, trial=trial)),
+    )
+    row.name = f"{woods_of(trial.shop_id)[species].name} {row.number}"
+    row.save()
+    set_measures(row, {**fields, "name": row.name})
+    panels = _panels_of_an_added_board(trial, row)
+    says = cut_of(trial, to_board(row), len(panels)).says
+    if says:
+        raise DesignError(say("{} Take a longer plank.", says), field="length_mm")
+    when = "when readings had been made" if row.added_after_reading else "before anything was read"
+    return deviate(
+        actor,
+        trial,
+        DeviationKind.BOARD_ADDED,
+        f"Board {row.name} ({_measure_words(row)}) was added beyond the plan with {len(panels)} panels, {when}.",
+        reason,
+        board=row,
+    )
+
+
+def _panels_of_an_added_board(trial: Trial, board: TrialBoard) -> list[TrialPanel]:
+    """Every build-up once in each part, by lot."""
+    build_ups = list(trial.build_ups.order_by("pk"))
+    spec = spec_of(trial, build_ups, [to_board(board)], seed=0)
+    n_parts = len(loads_of(spec))
+    if n_parts == 0:
+        raise DesignError(
+            "Nothing of this trial stands on wood, so that a board would carry nothing.", field="species"
+        )
+    chance = secrets.SystemRandom()
+    carried = [
+        (build_up, part)
+        for build_up in chance.sample(build_ups, len(build_ups))
+        for part in range(1, n_parts + 1)
+    ]
+    codes = _fresh_codes(trial, len(carried))
+    places = np.random.default_rng(secrets.randbits(256))
+    made = []
+    for position, ((build_up, part), code) in enumerate(zip(carried, codes, strict=True), start=1):
+        sections, spots = draw_one_panel(spec, part, rng=places)
+        panel = TrialPanel.objects.create(
+            trial=trial,
+            code=code,
+            board=board,
+            build_up=build_up,
+            position=position,
+            part=part,
+            sections=[asdict(section) for section in sections],
+        )
+        TrialSpot.objects.bulk_create(spot_rows(panel, sections, spots, protocol_of(trial)))
+        made.append(panel)
+    return made
 
 
 @transaction.atomic

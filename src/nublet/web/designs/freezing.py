@@ -60,7 +60,7 @@ def drawn_fingerprint(trial: Trial) -> str:
 def frozen_content(trial: Trial) -> dict[str, Any]:
     """What a started trial may no longer change, as plain values: design, build-ups and protocol."""
     panels = (
-        TrialPanel.objects.filter(trial=trial, attempt=1)
+        TrialPanel.objects.filter(trial=trial, attempt=1, board__added_at__isnull=True)
         .select_related("board", "build_up")
         .prefetch_related("spots")
         .order_by("pk")
@@ -83,6 +83,7 @@ def frozen_content(trial: Trial) -> dict[str, Any]:
             "faces": trial.faces,
             "panels_each": trial.panels_each,
             "ladders": trial.ladders,
+            **({"stages": trial.stages} if trial.stages else {}),
             "arrangement": trial.arrangement,
             "panels": [
                 {

@@ -26,6 +26,9 @@ class TrialBoard(models.Model):
     length_mm = models.FloatField(null=True)
     width_mm = models.FloatField(null=True)
     defects = models.JSONField(default=list)
+    # When it was added beyond the plan of a started trial, and whether readings had been made by then.
+    added_at = models.DateTimeField(null=True)
+    added_after_reading = models.BooleanField(default=False, db_default=False)
 
     class Meta:
         constraints = [
@@ -154,6 +157,7 @@ class DeviationKind(models.TextChoices):
     PANEL_SPOILED = "panel_spoiled"
     PANEL_REPLACED = "panel_replaced"
     BOARD_SWAPPED = "board_swapped"
+    BOARD_ADDED = "board_added"
     WINDOW_MISSED = "window_missed"
     SPOT_LEFT_OUT = "spot_left_out"
     SPOT_REPEATED = "spot_repeated"

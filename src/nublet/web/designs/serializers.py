@@ -92,6 +92,7 @@ class BoardSerializer(serializers.Serializer[Any]):
     length_mm = serializers.FloatField(source="row.length_mm", allow_null=True)
     width_mm = serializers.FloatField(source="row.width_mm", allow_null=True)
     defects = DefectSerializer(source="row.defects", many=True)
+    added_at = serializers.DateTimeField(source="row.added_at", allow_null=True)
     needed_mm = serializers.FloatField(allow_null=True)
     says = ProseField()
     panels = KeyedPanelSerializer(many=True)
@@ -141,13 +142,15 @@ class DesignSerializer(serializers.Serializer[Any]):
 class NewDeviationSerializer(serializers.Serializer[Any]):
     """What went otherwise.
 
-    ``panel`` is a code, or several to replace at once; ``board`` that of the new panel, or the one that was swapped.
+    ``panel`` is a code, or several to replace at once; ``board`` that of the new panel, or the one that was swapped;
+    ``species`` the wood of a board that is added.
     """
 
     kind = serializers.ChoiceField(choices=TOLD_KINDS)
     reason = serializers.CharField(max_length=2000, allow_blank=True)
     panel = serializers.CharField(max_length=400, required=False, allow_null=True)
     board = serializers.IntegerField(required=False, allow_null=True)
+    species = serializers.CharField(max_length=60, required=False, allow_blank=True)
     length_mm = serializers.FloatField(required=False, allow_null=True)
     width_mm = serializers.FloatField(required=False, allow_null=True)
     defects = DefectSerializer(many=True, required=False)

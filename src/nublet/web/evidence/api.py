@@ -19,6 +19,8 @@ from nublet.formats.readings_csv import write_everything, write_readings
 from nublet.web.api.sign_in import person_of
 from nublet.web.evidence import selectors, serializers
 from nublet.web.evidence.kept import kept_or_made
+from nublet.web.evidence.ranking import rank_for_use
+from nublet.web.readings.leaving_out import count_reading, leave_reading_out
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.models import Trial
 from nublet.web.trials.selectors import find_trial
@@ -82,6 +84,29 @@ class ReadingsBehindView(APIView):
         return Response(serializers.ReadingBehindSerializer(rows, many=True).data)
 
 
+class ReadingBehindView(APIView):
+    """Whether one reading counts."""
+
+    acts = {"patch": "deviate"}
+
+    @extend_schema(
+        request=serializers.LeaveOutSerializer,
+        responses={200: serializers.ReadingBehindSerializer, **REFUSED},
+    )
+    def patch(self, request: Request, trial_id: int, reading_id: int) -> Response:
+        """Leave one reading out with a reason, or let it count again."""
+        form = serializers.LeaveOutSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        because = form.validated_data["because"].strip()
+        person = person_of(request)
+        row = (
+            leave_reading_out(person, trial_id, reading_id, because=because)
+            if because
+            else count_reading(person, trial_id, reading_id)
+        )
+        return Response(serializers.ReadingBehindSerializer(row).data)
+
+
 class RankingView(APIView):
     """Which build-up for a use."""
 
@@ -101,7 +126,7 @@ class RankingView(APIView):
             request,
             trial,
             {"ranking": asked},
-            lambda: serializers.RankingSerializer(selectors.rank_for_use(trial, **asked)).data,
+            lambda: serializers.RankingSerializer(rank_for_use(trial, **asked)).data,
         )
 
 

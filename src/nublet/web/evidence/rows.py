@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterator
 from datetime import datetime
+from itertools import accumulate
 
 from django.db.models import Exists, F, OuterRef
 
 from nublet.core.bench.look_times import LookTime, judge_seen
 from nublet.core.evidence.policy import (
     FAR_FROM_ITS_TIME,
+    LEFT_OUT_READING,
     LEFT_OUT_RESULT,
     SPOILED_RESULT,
     Given,
@@ -19,9 +22,11 @@ from nublet.core.evidence.policy import (
     piece_rows,
 )
 from nublet.core.evidence.rows import PieceRow
+from nublet.core.evidence.stages import Staging
 from nublet.web.bench import clock
 from nublet.web.bench.look_times import looks_of_trials
 from nublet.web.designs.models import DeviationKind, TrialSpot
+from nublet.web.people.models import Role
 from nublet.web.readings.models import Reading
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -67,17 +72,26 @@ def rows_of(trial: Trial, *, section: str = "") -> list[PieceRow]:
         [Judge(number=number, name=name) for number, name in judges],
         _given(trial),
         spoiled=_spoiled_results(trial),
+        unplanned={
+            panel.block for panel in panels.values() if panel.board and panel.board.added_after_reading
+        },
     )
 
 
 def _given(trial: Trial) -> Iterator[Given]:
     """What was read, as it stands, what came round again unannounced among it. One query."""
     is_far = far_from_its_time(trial)
+    told_at = trial.unblinded_at
     rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
-    for spot, code, test, look, response, view, against, judge, name, value, is_beyond, singles, seen_at, turn in rows.values_list(
+    fields = (
         "spot", "spot__panel__code", "spot__exposure", "look", "response", "view", "against", "judge",
-        "judge__display_name", "value", "is_beyond", "singles", "seen_at", "turn",
-    ):  # fmt: skip
+        "judge__display_name", "judge__role", "value", "is_beyond", "singles", "seen_at", "turn",
+        "left_out_because",
+    )  # fmt: skip
+    for row in rows.values_list(*fields):
+        (
+            spot, code, test, look, response, view, against, judge, name, role, value, is_beyond, singles, seen_at, turn, because,
+        ) = row  # fmt: skip
         yield Given(
             spot=spot,
             look=look,
@@ -89,7 +103,12 @@ def _given(trial: Trial) -> Iterator[Given]:
             is_beyond=is_beyond,
             singles=tuple(singles),
             turn=turn,
-            left_out=FAR_FROM_ITS_TIME if is_far(code, test, look, seen_at) == "spoiled" else None,
+            knew=role != Role.JUDGE or (told_at is not None and seen_at is not None and seen_at > told_at),
+            left_out=LEFT_OUT_READING
+            if because
+            else FAR_FROM_ITS_TIME
+            if is_far(code, test, look, seen_at) == "spoiled"
+            else None,
         )
 
 
@@ -128,3 +147,17 @@ def _spoiled_results(trial: Trial) -> dict[tuple[str, str, float | None], str]:
             "code", "spoils_exposure", "spoils_look_min", "kind"
         )
     }
+
+
+def staging_of(trial: Trial) -> Staging | None:
+    """To which stage each board belongs, where the trial is looked at in stages; one beyond the plan to the last. One query."""
+    if len(trial.stages) < 2:
+        return None
+    ends = list(accumulate(trial.stages))
+    return Staging(
+        boards=tuple(trial.stages),
+        stage_of={
+            name: len(ends) if added_at else min(bisect_left(ends, number) + 1, len(ends))
+            for name, number, added_at in trial.boards.values_list("name", "number", "added_at")
+        },
+    )

@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import cast
 
-from nublet.core.design.exposing import Exposing
 from nublet.core.design.factors import FACTOR_WORDS
-from nublet.core.errors import RankingError, ReadingsError
+from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Asked
 from nublet.core.evidence.by_response import (
     ResponseEvidence,
@@ -16,34 +14,35 @@ from nublet.core.evidence.by_response import (
     rows_by_response,
     weigh_response,
 )
-from nublet.core.evidence.checks import Check, check_exposing
+from nublet.core.evidence.checks import Check
 from nublet.core.evidence.judges import JudgesResult
 from nublet.core.evidence.levels import FactorLevels, levels_in_order
 from nublet.core.evidence.otherwise import Otherwise
 from nublet.core.evidence.outcomes import TestEvidence
 from nublet.core.evidence.policy import (
-    choose_section,
     in_order,
     known_section,
     main_response,
     species_choices,
     tests_on,
 )
-from nublet.core.evidence.readings import ALL_SPECIES, Reading
+from nublet.core.evidence.readings import ALL_SPECIES, KNEW, Reading
 from nublet.core.evidence.rows import PieceRow
+from nublet.core.evidence.stages import StageReached
 from nublet.core.evidence.words import Headline, say_headline, say_shares, say_wood
 from nublet.core.materials.build_ups import CONTROL_NAME
 from nublet.core.protocols.responses import RESPONSES, Response
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol
-from nublet.core.ranking.draws import Ranking, rank_systems
-from nublet.core.ranking.profiles import reweigh
-from nublet.core.ranking.uses import key_of
-from nublet.core.ranking.words import say_verdict
-from nublet.web.evidence.checks import check_blindness, check_log, check_look_times
-from nublet.web.evidence.rows import rows_of
+from nublet.web.evidence.checks import (
+    check_blindness,
+    check_laying,
+    check_log,
+    check_look_times,
+    checks_of_plan,
+)
+from nublet.web.evidence.rows import rows_of, staging_of
 from nublet.web.practice.selectors import JudgePractice, practice_of
 from nublet.web.readings.models import Reading as ReadingRow
-from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
@@ -99,20 +98,7 @@ class EvidenceView:
     factors: tuple[FactorLevels, ...]
     agreement: JudgesResult | None
     otherwise: Otherwise | None
-
-
-@dataclass(frozen=True, kw_only=True)
-class RankingView:
-    """The ranking for one use with its sentences."""
-
-    ranking: Ranking
-    species: str
-    species_choices: tuple[str, ...]
-    section: str
-    section_choices: tuple[str, ...]
-    look: str
-    is_simulated: bool
-    says: tuple[str, ...]
+    stage: StageReached | None
 
 
 def readings_of(trial: Trial, *, section: str = "", response: str = "") -> list[Reading]:
@@ -162,7 +148,7 @@ def weigh_evidence(
     look = protocol.look_meant(look)
     rows = rows_by_response(rows_of(trial, section=section), protocol)
     chosen = _chosen_response(rows, protocol, response)
-    names = _names(protocol)
+    names = names_of(protocol)
     factors = factors_of(trial, section=section)
     found = weigh_response(
         chosen,
@@ -172,19 +158,13 @@ def weigh_evidence(
         control=CONTROL_NAME,
         test_names=names,
         factors=factors,
-        asked=Asked(species=species),
+        asked=Asked(species=species, worth=trial.worth_knowing.get(chosen.id)),
+        staging=staging_of(trial),
     )
     if found is None:
         raise ReadingsError(NOT_YET)
     counted = [row for row in found.rows if row.value is not None and row.left_out is None and row.turn == 0]
-    own_checks = () if found.analysis is None else found.analysis.checks
-    checks = (
-        *own_checks,
-        check_blindness(trial),
-        check_exposing(cast("Exposing", trial.exposing), n_systems=len({row.system for row in counted})),
-        check_look_times(trial),
-        *check_log(trial),
-    )
+    checks = _checks(trial, found, n_systems=len({row.system for row in counted}))
     species, choices, tests, headline = _in_words(found, checks, species, names)
     return EvidenceView(
         response=chosen.id,
@@ -213,6 +193,19 @@ def weigh_evidence(
         factors=tuple(each for each in factors if len(each.levels) > 1),
         agreement=None if found.analysis is None else found.analysis.judges,
         otherwise=found.otherwise,
+        stage=found.stage,
+    )
+
+
+def _checks(trial: Trial, found: ResponseEvidence, *, n_systems: int) -> tuple[Check, ...]:
+    """What the readings, the plan, the blind and the log show."""
+    return (
+        *(() if found.analysis is None else found.analysis.checks),
+        *checks_of_plan(trial, found.stage),
+        check_blindness(trial, n_apart=sum(row.left_out == KNEW for row in found.rows)),
+        *check_laying(trial, n_systems=n_systems),
+        check_look_times(trial),
+        *check_log(trial),
     )
 
 
@@ -243,92 +236,12 @@ def _chosen_response(rows: dict[Response, list[PieceRow]], protocol: Protocol, w
     return main if main in rows or not rows else next(iter(rows))
 
 
-def _names(protocol: Protocol) -> dict[str, str]:
+def names_of(protocol: Protocol) -> dict[str, str]:
     """What tests and ladders are called, by id."""
     return {
         **{test.id: test.short_name for test in protocol.tests},
         **{ladder.id: ladder.name for ladder in protocol.ladders},
     }
-
-
-def rank_for_use(
-    trial: Trial,
-    *,
-    use: str,
-    species: str = "",
-    section: str = "",
-    weights: dict[str, float] | None = None,
-) -> RankingView:
-    """Rank the trial's build-ups for a use, the control left out.
-
-    Raises
-    ------
-    RankingError, ReadingsError
-        If the use is unknown, a weight is not usable, or there is nothing to rank by.
-    """
-    uses = uses_of(trial.shop_id)
-    if use not in uses:
-        raise RankingError(f"There is no use {use!r}. Choose one of: {', '.join(sorted(uses))}.", field="use")
-    section = choose_section(trial.sections, section)
-    protocol = protocol_of(trial)
-    profile = reweigh(uses[use].asked_of(protocol), weights or {})
-    test_names = _names(protocol)
-    weighed = [
-        each
-        for response, rows in rows_by_response(rows_of(trial, section=section), protocol).items()
-        if (each := weigh_response(response, rows, protocol, look=profile.look, control=CONTROL_NAME, test_names=test_names))
-    ]  # fmt: skip
-    averaged = {
-        each.response: each.analysis
-        for each in weighed
-        # What is weighed by ranks, shares, times or ratios has no points from 0 to 100 yet.
-        if each.analysis is not None
-        and each.response.better is not None
-        and each.response.weighed_first == "means"
-    }
-    if not averaged:
-        raise ReadingsError(NOT_YET)
-    main = averaged.get(main_response(protocol)) or next(iter(averaged.values()))
-    species = species or main.default_species
-    tests = {
-        key_of(test.test, response.id): test
-        for response, analysis in averaged.items()
-        if analysis is main or species in (ALL_SPECIES, *species_choices(analysis))
-        for test in tests_on(analysis, species)
-    }
-    names = _names_of_keys(protocol, weighed)
-    only_read = frozenset(
-        key_of(test, each.response.id)
-        for each in weighed
-        for test in each.looks
-        if key_of(test, each.response.id) not in tests
-    )
-    ranking = rank_systems(profile, tests, excluded=[CONTROL_NAME], seed=trial.pk)
-    wood = say_wood(main, species, test_names=test_names)
-    return RankingView(
-        ranking=ranking,
-        species=species,
-        species_choices=species_choices(main),
-        section=section,
-        section_choices=tuple(trial.sections),
-        look=profile.look,
-        is_simulated=trial.is_simulated,
-        says=(
-            *say_verdict(ranking, test_names=names, only_read=only_read),
-            *((wood,) if wood else ()),
-        ),
-    )
-
-
-def _names_of_keys(protocol: Protocol, weighed: list[ResponseEvidence]) -> dict[str, str]:
-    """What stands for each key of a ranking in a sentence: the test, and what was read where that is no grade."""
-    names = dict(_names(protocol))
-    for each in weighed:
-        for test in each.looks:
-            key = key_of(test, each.response.id)
-            if key != test:
-                names[key] = f"{names.get(test, test)}, {each.response.name.lower()}"
-    return names
 
 
 def readings_behind(

@@ -6,6 +6,7 @@ from typing import Any, get_args
 
 from rest_framework import serializers
 
+from nublet.core.evidence.checks import Check
 from nublet.core.evidence.models.ladders import LadderEvidence
 from nublet.core.evidence.outcomes import TestEvidence, Verdict
 from nublet.core.evidence.readings import ALL_SPECIES
@@ -14,7 +15,8 @@ from nublet.core.ranking.draws import RankedSystem
 from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown
 from nublet.web.designs.models import DeviationKind, TrialDeviation
-from nublet.web.evidence.selectors import EvidenceView, RankingView
+from nublet.web.evidence.ranking import RankingView
+from nublet.web.evidence.selectors import EvidenceView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
 VERDICTS = [(verdict, verdict) for verdict in get_args(Verdict)]
@@ -27,7 +29,12 @@ TestEvidenceSerializer = shown(
     residual_df=serializers.IntegerField(source="fit.residual_df", default=None, allow_null=True),
     system_p=serializers.FloatField(source="fit.system_p", default=None, allow_null=True),
 )
-EvidenceSerializer = shown(EvidenceView, name="EvidenceSerializer", tests=TestEvidenceSerializer(many=True))
+EvidenceSerializer = shown(
+    EvidenceView,
+    name="EvidenceSerializer",
+    tests=TestEvidenceSerializer(many=True),
+    checks=shown(Check, also=("does",))(many=True),
+)
 ProfileSerializer = shown(UseProfile, name="ProfileSerializer", skip=("look",))
 RankedSystemSerializer = shown(RankedSystem)
 
@@ -59,6 +66,7 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
         told_at = reading.spot.panel.trial.unblinded_at
         return told_at is not None and reading.seen_at is not None and reading.seen_at > told_at
 
+    id = serializers.IntegerField(source="pk")
     left_out = serializers.SerializerMethodField()
     may_count_again = serializers.SerializerMethodField()
 
@@ -88,9 +96,16 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     class Meta:
         model = Reading
         fields = [
-            "panel", "board", "species", "judge", "look", "response", "view", "against", "turn", "value", "is_beyond", "note",
+            "id", "panel", "board", "species", "judge", "look", "response", "view", "against", "turn", "value", "is_beyond", "note",
             "changed_at", "entries", "is_after_unblinding", "left_out", "may_count_again",
+            "left_out_because",
         ]  # fmt: skip
+
+
+class LeaveOutSerializer(serializers.Serializer[Any]):
+    """Why one reading does not count; empty lets it count again."""
+
+    because = serializers.CharField(allow_blank=True, max_length=4000)
 
 
 RankingSerializer = shown(

@@ -24,6 +24,7 @@ from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
 from nublet.core.evidence.spread import residual_strata
+from nublet.core.evidence.stages import StageLimit, stage_limits
 from nublet.core.materials.mixes import reckon_cups_of
 from nublet.core.materials.panel_coats import coat_cost, coat_ml, days_of, panel_coats
 from nublet.core.materials.recipes import Recipe
@@ -116,6 +117,7 @@ class DesignOutlook:
     says: tuple[str, ...]
     troubles: tuple[Trouble, ...]
     samples: tuple[SamplePanel, ...]
+    stages: tuple[StageLimit, ...]
     cost: Cost
 
 
@@ -174,6 +176,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
         says=tuple(say_loads(loads)),
         troubles=tuple(dict.fromkeys(troubles)),
         samples=_samples(spec, loads),
+        stages=stage_limits(trial.stages) if trial.stages else (),
         cost=_cost(
             trial,
             [(recipes[row.pk], sections[row.pk]) for row in rows if row.pk in recipes],

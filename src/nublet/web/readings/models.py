@@ -47,6 +47,8 @@ class Reading(models.Model):
     note = models.TextField(blank=True)
     # When the standing value was seen, by the server's clock as the reader's device kept it; empty while there is none.
     seen_at = models.DateTimeField(null=True)
+    # Why a keeper left this one reading out; empty while it counts.
+    left_out_because = models.TextField(blank=True, default="", db_default="")
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:

@@ -19,7 +19,13 @@ from nublet.web.bench.signals import (
 from nublet.web.people.models import Person
 from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
-from nublet.web.trials.signals import judges_chosen
+from nublet.web.trials.signals import asks_whether_read, judges_chosen
+
+
+@receiver(asks_whether_read)
+def tell_whether_read(sender: type[Trial], trial: Trial, **_: Any) -> bool:
+    """Whether a value of the trial stands. One query."""
+    return Reading.objects.filter(spot__panel__trial=trial, value__isnull=False).exists()
 
 
 @receiver(asks_what_was_seen)

@@ -16,10 +16,12 @@ from nublet.core.design.exposing import EXPOSING_SCHOOLS
 from nublet.core.design.layout import check_margin
 from nublet.core.design.power import check_spread
 from nublet.core.errors import NubletError
+from nublet.core.evidence.stages import check_stages
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.plain import tidy, words_of
 from nublet.core.protocols.plain import protocol_as_plain
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
+from nublet.core.protocols.worth import check_worth
 from nublet.web.api.conflicts import ConflictError
 from nublet.web.people.audit import record
 from nublet.web.people.models import Person
@@ -51,6 +53,7 @@ _ONLY_BEFORE_START = {
     "kerf_mm",
     "end_trim_mm",
     "end_piece_mm",
+    "stages",
 }
 
 
@@ -98,6 +101,8 @@ def update_trial(actor: Person, trial_id: int, **fields: Any) -> Trial:
     if reshapes:
         drop_design(actor, trial, what=f"the {', '.join(words_of(name) for name in sorted(reshapes))}")
     named = list(trial.sections)
+    if fields.get("worth_knowing", trial.worth_knowing) != trial.worth_knowing:
+        trial.worth_said_at = timezone.now()
     set_fields(trial, fields)
     trial.section_recipes = _follow_names(trial.section_recipes, named, trial.sections)
     trial.section_levels = _follow_names(trial.section_levels, named, trial.sections)
@@ -235,4 +240,8 @@ def set_fields(trial: Trial, fields: Mapping[str, Any]) -> None:
     check_sections(trial.sections)
     if trial.sd is not None:
         check_spread(trial.sd)
+    if "worth_knowing" in fields:
+        trial.worth_knowing = check_worth(trial.worth_knowing)
+    if trial.stages and {"stages", "boards_per_species"} & set(fields):
+        check_stages(trial.stages, trial.boards_per_species)
     trial_checked.send(Trial, trial=trial, fields=frozenset(fields))

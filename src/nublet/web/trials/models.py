@@ -86,6 +86,11 @@ class Trial(models.Model):
     blind_repeats = models.BooleanField(default=True, db_default=True)
     # What becomes of a hot block that is more than 2 °C off at contact: it is flagged, or refused.
     block_check = models.CharField(max_length=10, default="flag", db_default="flag")
+    # Which difference is the smallest worth knowing, by response, where it is not the usual one; and when that was said.
+    worth_knowing = models.JSONField(default=dict)
+    worth_said_at = models.DateTimeField(null=True)
+    # Boards of each wood that each stage adds, where the trial is looked at before all are read; empty for one look.
+    stages = models.JSONField(default=list)
     # When, by whom and why somebody told who grades what the panels carry; what is read afterwards is marked.
     unblinded_at = models.DateTimeField(null=True)
     unblinded_by = models.ForeignKey(Person, on_delete=models.PROTECT, null=True, related_name="+")

@@ -15,6 +15,8 @@ from nublet.core.materials.families import Family
 from nublet.core.materials.schools import COAT_SCHOOLS, PREPARATION_SCHOOLS
 from nublet.core.protocols.looks import Look
 from nublet.core.protocols.sites import SITE_WORDS
+from nublet.core.protocols.tests import Protocol
+from nublet.core.protocols.worth import WorthAsked, compared
 from nublet.web.api.plain import shown
 from nublet.web.people.api import PersonSerializer
 from nublet.web.shelf.adapters import outline_of
@@ -65,6 +67,9 @@ class TestSerializer(ChoiceSerializer):
 LookSerializer = shown(Look)
 
 
+WorthAskedSerializer = shown(WorthAsked)
+
+
 class ProtocolSerializer(ChoiceSerializer):
     """A protocol."""
 
@@ -73,6 +78,12 @@ class ProtocolSerializer(ChoiceSerializer):
     tests = TestSerializer(many=True)
     looks = LookSerializer(many=True, source="all_looks")
     ladders = ChoiceSerializer(many=True)
+    compared = serializers.SerializerMethodField()
+
+    @extend_schema_field(WorthAskedSerializer(many=True))
+    def get_compared(self, protocol: Protocol) -> list[dict[str, Any]]:
+        """What of it can be called alike within a difference."""
+        return list(WorthAskedSerializer(compared(protocol), many=True).data)
 
 
 class UseSerializer(serializers.Serializer[Any]):
@@ -189,6 +200,8 @@ class TrialFieldsSerializer(serializers.Serializer[Any]):
     grade_school = serializers.ChoiceField(choices=list(GRADE_SCHOOLS), required=False)
     blind_repeats = serializers.BooleanField(required=False)
     block_check = serializers.ChoiceField(choices=list(BLOCK_CHECKS), required=False)
+    worth_knowing = serializers.DictField(child=serializers.FloatField(), required=False)
+    stages = serializers.ListField(child=serializers.IntegerField(), required=False)
     judges = serializers.ListField(child=serializers.IntegerField(), required=False)
 
 
@@ -230,6 +243,8 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
     grade_school = serializers.ChoiceField(choices=list(GRADE_SCHOOLS))
     block_check = serializers.ChoiceField(choices=list(BLOCK_CHECKS))
     arrangement = serializers.ChoiceField(choices=list(ARRANGEMENTS))
+    worth_knowing = serializers.DictField(child=serializers.FloatField())
+    stages = serializers.ListField(child=serializers.IntegerField())
     own_protocol = serializers.SerializerMethodField()
     unblinded_by = serializers.CharField(source="unblinded_by.display_name", default="")
 
@@ -247,7 +262,7 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
             "panels_each", "slip_replicates", "ladders", "exposing", "arrangement", "block_size", "sd", "preparation_school",
             "coat_school", "own_protocol", "started_at", "seed", "fingerprint", "designed_at", "is_simulated", "judges",
             "build_ups", "times_on_paper", "grade_school", "blind_repeats", "block_check",
-            "unblinded_at", "unblinded_by", "unblinded_because",
+            "worth_knowing", "stages", "unblinded_at", "unblinded_by", "unblinded_because",
         ]  # fmt: skip
 
 
