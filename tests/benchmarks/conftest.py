@@ -9,7 +9,7 @@ LARGE = ("[large", "-large", "[2000", "test_trials_planned_at_once[3]", "test_la
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Leave the large sizes out unless they are measured."""
-    if not config.getoption("benchmark_disable"):
+    if config.getoption("benchmark_enable") or not config.getoption("benchmark_disable"):
         return
     left_out = [
         item

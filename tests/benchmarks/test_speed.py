@@ -22,9 +22,10 @@ from nublet.core.design.power import Comparison, Spread
 from nublet.core.design.trial_design import DesignSpec, draw_design
 from nublet.core.errors import DesignError
 from nublet.core.evidence.analysis import analyse
+from nublet.core.evidence.arrangements import Arrangements
 from nublet.core.evidence.dealing import layout_of
 from nublet.core.evidence.models.blocks import fit_blocks
-from nublet.core.evidence.permutation import Arrangements, permuted_tails
+from nublet.core.evidence.permutation import permuted_tails
 from nublet.core.evidence.readings import Reading
 from nublet.core.evidence.studentized_range import pair_tail, studentized_range_quantile, studentized_range_sf
 from tests.core.builders import block_values, exposure, random_table

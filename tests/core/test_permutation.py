@@ -9,9 +9,10 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from nublet.core.evidence.arrangements import Arrangements
 from nublet.core.evidence.dealing import layout_of
 from nublet.core.evidence.models.blocks import fit_blocks
-from nublet.core.evidence.permutation import Arrangements, Family, Layout, all_pairs, permuted_tails
+from nublet.core.evidence.permutation import Family, Layout, all_pairs, permuted_tails
 from nublet.core.evidence.readings import PanelValue
 from tests.core.builders import block_values
 

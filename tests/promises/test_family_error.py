@@ -12,13 +12,13 @@ from itertools import combinations, product
 import numpy as np
 import pytest
 
+from nublet.core.evidence.arrangements import Arrangements
 from nublet.core.evidence.by_sections import weigh_sections
 from nublet.core.evidence.levels import levels_in_order
 from nublet.core.evidence.models.ladders import Climbed
 from nublet.core.evidence.models.preference import Choice
 from nublet.core.evidence.on_ladders import weigh_climbed
 from nublet.core.evidence.outcomes import PairEvidence, Rules, TestEvidence
-from nublet.core.evidence.permutation import Arrangements
 from nublet.core.evidence.readings import PanelValue, Reading
 from nublet.core.evidence.scored import weigh_preference, weigh_scores
 from nublet.core.evidence.stages import stage_limits

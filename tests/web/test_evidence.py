@@ -9,6 +9,7 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from django.core.management import call_command
@@ -19,12 +20,15 @@ from nublet.core.protocols.looks import Read
 from nublet.core.protocols.responses import GRADE, RESPONSES
 from nublet.core.protocols.shipped.table_basics import TABLE_BASICS
 from nublet.formats.readings_csv import read_readings, write_readings
+from nublet.web.build_ups.actions import set_benchmark
 from nublet.web.designs.models import TrialDeviation, TrialPanel
+from nublet.web.evidence.beside import view_otherwise
 from nublet.web.evidence.selectors import readings_of, weigh_evidence
 from nublet.web.people.models import Person
+from nublet.web.readings.actions import BenchEntry, enter_reading
 from nublet.web.readings.models import Reading
 from nublet.web.trials.models import Trial
-from tests.web.conftest import grade_spot
+from tests.web.conftest import GRADES, grade_spot
 
 Client = Callable[[Person | None], APIClient]
 
@@ -160,7 +164,7 @@ def test_nothing_graded_yet_says_what_to_do(
 
 
 def test_the_evidence_needs_a_fixed_number_of_queries(graded: Trial, django_assert_num_queries: Any) -> None:
-    with django_assert_num_queries(13):
+    with django_assert_num_queries(14):
         weigh_evidence(graded)
 
 
@@ -249,7 +253,7 @@ def test_what_is_left_out_is_said_with_its_reason_and_both_results_are_shown(
 ) -> None:
     keeper = client_of(owner)
     before = weigh_evidence(graded)
-    assert before.otherwise is None
+    assert before.left_out == ()
     tung = TrialPanel.objects.filter(trial=graded, build_up__name="Marrowby Tung").order_by("board__pk")[1]
     wants = {
         "what": "leave_out",
@@ -259,9 +263,10 @@ def test_what_is_left_out_is_said_with_its_reason_and_both_results_are_shown(
     }
     assert keeper.post(f"/api/trials/{graded.pk}/days/spots", wants, format="json").status_code == 200
     after = weigh_evidence(Trial.objects.get(pk=graded.pk))
-    assert after.otherwise is not None
-    assert [(each.why, each.n_rows) for each in after.otherwise.left_out] == [("left out by hand", 1)]
-    moved = {(each.test, each.system): (each.mean, each.otherwise) for each in after.otherwise.means}
+    assert [(each.why, each.n_rows) for each in after.left_out] == [("left out by hand", 1)]
+    otherwise = view_otherwise(Trial.objects.get(pk=graded.pk))
+    assert otherwise.left_out == after.left_out
+    moved = {(each.test, each.system): (each.mean, each.otherwise) for each in otherwise.means}
     test = next(each for each in after.tests if each.test == "water-6h")
     was = next(each for each in before.tests if each.test == "water-6h")
     assert {name for name, _ in moved} == {"water-6h"}
@@ -280,7 +285,8 @@ def test_what_is_left_out_is_said_with_its_reason_and_both_results_are_shown(
     assert keeper.post(f"/api/trials/{graded.pk}/days/spots", again, format="json").status_code == 200
     back = weigh_evidence(Trial.objects.get(pk=graded.pk))
     assert [each.systems for each in back.tests] == [each.systems for each in before.tests]
-    assert back.otherwise is None
+    assert back.left_out == ()
+    assert view_otherwise(Trial.objects.get(pk=graded.pk)).means == ()
 
 
 def test_a_wood_that_nobody_graded_is_refused_by_its_name(
@@ -292,3 +298,59 @@ def test_a_wood_that_nobody_graded_is_refused_by_its_name(
     alone = client_of(owner).get(f"/api/trials/{graded.pk}/evidence", {"species": "all"})
     assert alone.status_code == 200
     assert alone.json()["tests"]
+
+
+def test_the_board_has_every_response_and_the_same_numbers_as_each_page(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    keeper = client_of(owner)
+    board = keeper.get(f"/api/trials/{graded.pk}/evidence/board").json()
+    one = keeper.get(f"/api/trials/{graded.pk}/evidence").json()
+    assert [each["id"] for each in board["responses"]] == [each["id"] for each in one["response_choices"]]
+    for each in board["responses"]:
+        page = keeper.get(f"/api/trials/{graded.pk}/evidence", {"response": each["id"]}).json()
+        assert [(test["test"], test["systems"]) for test in each["tests"]] == [
+            (test["test"], test["systems"]) for test in page["tests"]
+        ]
+    assert (
+        keeper.get(f"/api/trials/{graded.pk}/evidence/board", {"species": "elm"}).json()["field"] == "species"
+    )
+
+
+def test_a_test_over_its_looks_pairs_each_panel_with_itself(
+    client_of: Client, owner: Person, judge: Person, graded: Trial
+) -> None:
+    keeper = client_of(owner)
+    page = f"/api/trials/{graded.pk}/evidence/looks"
+    alone = keeper.get(page, {"test": "wine-1h"}).json()
+    assert [each["look"] for each in alone["looks"]] == ["24h"]
+    assert alone["change"] is None
+    for panel in TrialPanel.objects.filter(trial=graded).select_related("build_up", "board"):
+        was = GRADES[panel.build_up.name][int(panel.block[-1]) - 1]
+        lower = 0 if panel.build_up.is_control else 1
+        entry = BenchEntry(
+            client_id=uuid4(),
+            panel=panel.code,
+            exposure="wine-1h",
+            look="lifted",
+            kind="grade",
+            value=was - lower,
+        )
+        enter_reading(judge, graded.pk, entry)
+    found = keeper.get(page, {"test": "wine-1h"}).json()
+    assert [each["look"] for each in found["looks"]] == ["lifted", "24h"]
+    now = keeper.get(f"/api/trials/{graded.pk}/evidence").json()
+    shown = next(test for test in now["tests"] if test["test"] == "wine-1h")
+    assert found["looks"][1]["test"]["systems"] == shown["systems"]
+    change = {row["system"]: row["mean"] for row in found["change"]["systems"]}
+    assert change == pytest.approx({"Marrowby Tung": 1, "Skarn Waterborne Satin": 1, "Bare control": 0})
+    assert keeper.get(page, {"test": "no-such"}).json()["field"] == "test"
+    assert keeper.get(page, {"test": "wine-1h", "response": "preferred"}).status_code == 400
+
+
+def test_a_benchmark_is_named_so_that_it_can_stand_apart(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    row = graded.build_ups.exclude(is_control=True)[0]
+    set_benchmark(owner, graded.pk, row.pk, is_benchmark=True)
+    assert client_of(owner).get(f"/api/trials/{graded.pk}/evidence").json()["benchmarks"] == [row.name]

@@ -72,7 +72,7 @@ def test_a_stage_is_looked_at_when_it_is_read_to_the_end_and_by_its_own_limit(
     assert waiting["stage"]["n_waiting"] > 0
     # A look between the stages shows nothing of the boards to come.
     assert waiting["tests"] == first["tests"]
-    assert waiting["otherwise"] is None
+    assert waiting["left_out"] == []
 
     grade_board(judge, staged, 3)
     last = keeper.get(page).json()
@@ -151,7 +151,7 @@ def test_a_board_beyond_the_plan_stands_beside_the_verdict_once_something_was_re
     grade_board(judge, graded, 4)
     after = keeper.get(page).json()
     assert means(after) == means(before)
-    assert [each["why"] for each in after["otherwise"]["left_out"]] == [UNPLANNED]
+    assert [each["why"] for each in after["left_out"]] == [UNPLANNED]
     assert checks_of(after)["added"]["level"] == "warn"
     assert "Beech 4" in checks_of(after)["added"]["says"]
 
@@ -169,7 +169,7 @@ def test_a_board_that_comes_before_anything_is_read_counts(
     for number in (1, 2, 3, 4):
         grade_board(judge, started, number)
     found = client_of(owner).get(f"/api/trials/{started.pk}/evidence").json()
-    assert (found["n_boards"], found["otherwise"]) == (4, None)
+    assert (found["n_boards"], found["left_out"]) == (4, [])
     assert checks_of(found)["added"]["level"] == "pass"
 
 
@@ -207,7 +207,7 @@ def test_who_could_know_stands_apart_where_others_read_the_same_blind(
     grade_spot(owner, graded, panel.code, "wine-1h", 5)
     after = keeper.get(page).json()
     assert means(after) == means(before)
-    assert [(each["why"], each["n_rows"]) for each in after["otherwise"]["left_out"]] == [(KNEW, 1)]
+    assert [(each["why"], each["n_rows"]) for each in after["left_out"]] == [(KNEW, 1)]
     assert "1 reading of those who could know stand apart" in checks_of(after)["blind"]["says"]
     # How far he agrees with the others is told all the same.
     assert "Nell" in after["agreement"]["judges"]
@@ -228,10 +228,10 @@ def test_one_reading_is_left_out_with_a_reason_and_counts_again(
     assert keeper.patch(one, {"because": "again"}, format="json").status_code == 409
     without = keeper.get(page).json()
     assert without["n_readings"] == before["n_readings"] - 1
-    assert [(each["why"], each["n_rows"]) for each in without["otherwise"]["left_out"]] == [
+    assert [(each["why"], each["n_rows"]) for each in without["left_out"]] == [
         ("a single reading, left out by hand", 1)
     ]
-    assert without["otherwise"]["means"]
+    assert keeper.get(f"{page}/otherwise").json()["means"]
     assert client_of(judge).patch(one, {"because": ""}, format="json").status_code == 403
     assert keeper.patch(one, {"because": ""}, format="json").status_code == 200
     assert keeper.get(page).json()["tests"] == before["tests"]

@@ -5,10 +5,10 @@ import IntervalBar from '@/kit/IntervalBar.vue'
 import type { Axis } from './axis'
 import ShareStrip from './ShareStrip.vue'
 import { told } from './told'
-import type { SystemEvidence, TestEvidence } from './model'
+import type { ShownTest, SystemEvidence } from './model'
 
 /** One build-up in one test: its sign, its number or word, and how sure it is. */
-const props = defineProps<{ response: string; test: TestEvidence; row: SystemEvidence; axis: Axis }>()
+const props = defineProps<{ response: string; test: ShownTest; row: SystemEvidence; axis: Axis }>()
 const drawn = computed(() => told(props.response, props.test, props.row))
 </script>
 

@@ -14,8 +14,10 @@ import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
 import { evidenceRows, groupedRows } from './model'
+import EverythingBoard from './EverythingBoard.vue'
+import LooksOverTime from './LooksOverTime.vue'
 import JudgesBox from './JudgesBox.vue'
-import OtherwiseBox from './OtherwiseBox.vue'
+import OtherwisePart from './OtherwisePart.vue'
 import PairsTable from './PairsTable.vue'
 import UnblindBox from './UnblindBox.vue'
 import ReadingsBehind from './ReadingsBehind.vue'
@@ -48,6 +50,9 @@ const evidence = useLoaded(
   [species, look, section, response],
 )
 const { data: found, trouble } = evidence
+const isAll = computed(
+  () => route.query.show === 'everything' && (found.value?.response_choices.length ?? 0) > 1,
+)
 
 const chosenTest = ref('')
 const behind = ref<{ test: string; system: string; section: string } | null>(null)
@@ -73,7 +78,7 @@ const groupings = computed(() => [
 const rows = computed(() =>
   found.value && test.value
     ? groupedRows(
-        evidenceRows(found.value.tests, test.value.test, found.value.control),
+        evidenceRows(found.value.tests, test.value.test, found.value.control, found.value.benchmarks),
         found.value.factors.find((each) => each.factor === grouping.value),
       )
     : [],
@@ -93,14 +98,29 @@ const otherLook = computed(() => {
 })
 const looks = computed(() => protocol.value?.looks ?? [])
 
-function show(query: { species?: string; look?: string; section?: string; response?: string }): void {
+interface Shown {
+  species?: string
+  look?: string
+  section?: string
+  response?: string
+  show?: string
+}
+function show(query: Shown): void {
   behind.value = null
   void router.replace({ query: { ...route.query, ...query } })
+}
+function openOne(response: string, test: string): void {
+  chosenTest.value = test
+  show({ response, show: undefined })
 }
 function openPoint(id: string, system: string, onSection = ''): void {
   chosenTest.value = id
   behind.value = { test: id, system, section: onSection }
 }
+/** What is worked out over all looks, and what is chosen between two, has none of its own. */
+const hasLooks = computed(
+  () => test.value?.told_as !== 'preference' && test.value?.told_as !== 'time' && !test.value?.ladder,
+)
 const crossing = computed(() =>
   test.value ? crossingOf(test.value, found.value?.factors ?? [], found.value?.section_choices) : null,
 )
@@ -123,14 +143,26 @@ const testChoices = computed(() =>
       </div>
       <div class="row">
         <ChoiceBar
-          v-if="(found?.response_choices.length ?? 0) > 1 && (found?.response_choices.length ?? 0) < 5"
+          v-if="(found?.response_choices.length ?? 0) > 1"
+          label="Show"
+          :options="[
+            { id: 'one', name: 'One at a time' },
+            { id: 'everything', name: 'Everything' },
+          ]"
+          :chosen="isAll ? 'everything' : 'one'"
+          @choose="(id) => show({ show: id === 'one' ? undefined : id })"
+        />
+        <ChoiceBar
+          v-if="
+            !isAll && (found?.response_choices.length ?? 0) > 1 && (found?.response_choices.length ?? 0) < 5
+          "
           label="Read"
           :options="found?.response_choices ?? []"
           :chosen="found?.response ?? ''"
           @choose="(id) => show({ response: id })"
         />
         <el-select
-          v-else-if="(found?.response_choices.length ?? 0) > 1"
+          v-else-if="!isAll && (found?.response_choices.length ?? 0) > 1"
           class="response"
           aria-label="Read"
           :model-value="found?.response"
@@ -174,7 +206,7 @@ const testChoices = computed(() =>
           @choose="(id) => show({ section: id })"
         />
         <ChoiceBar
-          v-if="found?.tests.length && !crossing && groupings.length > 1"
+          v-if="found?.tests.length && (isAll || !crossing) && groupings.length > 1"
           label="Put together by"
           :options="groupings"
           :chosen="grouping"
@@ -196,6 +228,16 @@ const testChoices = computed(() =>
       <button class="press" @click="evidence.load">Try again</button>
     </StateView>
     <StateView v-else-if="!found" kind="busy" title="Weighing the evidence…" />
+    <EverythingBoard
+      v-else-if="isAll"
+      :trial-id="trialId"
+      :look="look"
+      :species="species"
+      :section="section"
+      :grouping="grouping"
+      :names="names"
+      @open="openOne"
+    />
     <SharesTable v-else-if="found.shares.length" :found="found" :names="names" />
     <template v-else-if="test">
       <EvidenceHead :found="found" />
@@ -266,14 +308,26 @@ const testChoices = computed(() =>
           <PairsTable :test="test" :response="found.response" :title="title(test.test)" />
         </section>
       </div>
+      <LooksOverTime
+        v-if="hasLooks"
+        :trial-id="trialId"
+        :test="test.test"
+        :response="found.response"
+        :species="found.species"
+        :section="found.section"
+        :title="title(test.test)"
+        :control="found.control"
+      />
     </template>
-    <OtherwiseBox
-      v-if="found?.otherwise"
-      :found="found.otherwise"
+    <OtherwisePart
+      v-if="!isAll && found?.left_out.length"
+      :trial-id="trialId"
+      :query="{ look, species, section, response }"
+      :left-out="found.left_out"
       :names="names"
       :response="found.response"
     />
-    <JudgesBox v-if="found?.agreement && found.judges.length" :found="found.agreement" />
+    <JudgesBox v-if="!isAll && found?.agreement && found.judges.length" :found="found.agreement" />
     <UnblindBox @told="evidence.load" />
   </div>
 </template>

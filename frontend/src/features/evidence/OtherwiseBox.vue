@@ -4,7 +4,10 @@ import { meanText } from './axis'
 
 /** What would be said if what was left out had counted. */
 const props = defineProps<{
-  found: Schemas['Otherwise']
+  leftOut: readonly Schemas['LeftOut'][]
+  /** Nothing while it is being weighed. */
+  found: Schemas['Otherwise'] | null
+  trouble: string
   names: ReadonlyMap<string, string>
   response: string
 }>()
@@ -17,12 +20,13 @@ const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props
   <section class="sheet part">
     <h2>With what was left out</h2>
     <p>
-      <template v-for="(each, n) in found.left_out" :key="each.why"
+      <template v-for="(each, n) in leftOut" :key="each.why"
         >{{ n ? '; ' : '' }}{{ each.n_rows }} {{ each.n_rows === 1 ? 'reading' : 'readings' }}
         {{ each.why }}</template
-      >. If all of it had counted:
+      >. <template v-if="found">If all of it had counted:</template>
+      <span v-else class="quiet">{{ trouble || 'Weighing it with them…' }}</span>
     </p>
-    <ul>
+    <ul v-if="found">
       <li v-for="pair in found.pairs.slice(0, MOST)" :key="`${pair.test}|${pair.a}|${pair.b}`">
         <b>{{ title(pair.test) }}:</b> {{ pair.a }} and {{ pair.b }} would be {{ pair.otherwise }}, and are
         {{ pair.verdict }}.

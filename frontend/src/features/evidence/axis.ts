@@ -1,5 +1,5 @@
 import { responseOf } from '@/kit/responses'
-import type { SystemEvidence, TestEvidence } from './model'
+import type { ShownTest, SystemEvidence } from './model'
 import { axisOfTold } from './told'
 
 /** The line that means and their intervals are drawn on. */
@@ -13,7 +13,7 @@ const MOST_STEPS = 7
 const N_TICKS = 5
 
 /** The scale's own ends where it has few steps; else what is there to be drawn, with round ticks. */
-export function axisOf(response: string, tests: readonly TestEvidence[]): Axis {
+export function axisOf(response: string, tests: readonly ShownTest[]): Axis {
   const own = tests[0] && axisOfTold(tests[0])
   if (own) return own
   const { steps, lowest, highest } = responseOf(response)

@@ -265,6 +265,8 @@ describe('what was left out', () => {
   it('is told with the other result beside', () => {
     const box = mount(OtherwiseBox, {
       props: {
+        leftOut: [{ why: 'left out by hand', n_rows: 3 }],
+        trouble: '',
         names: NAMES,
         response: 'grade',
         found: {

@@ -6,9 +6,13 @@ export type FactorLevels = Schemas['FactorLevels']
 export type PairEvidence = Schemas['PairEvidence']
 export type LevelEvidence = Schemas['LevelEvidence']
 
+/** As much of a test as is needed to draw a build-up in it. */
+export type ShownTest = Pick<TestEvidence, 'test' | 'told_as' | 'ladder' | 'systems'>
+
 export interface EvidenceRow {
   system: string
   isControl: boolean
+  isBenchmark?: boolean
   /** The level that this row and those below it have, on the first of them. */
   heading?: string
   /** One cell a test, in the order of the tests; null where the build-up has no value. */
@@ -16,15 +20,34 @@ export interface EvidenceRow {
 }
 
 /** The build-ups as rows, in the order of the chosen test's means, best first. */
-export function evidenceRows(tests: readonly TestEvidence[], chosen: string, control: string): EvidenceRow[] {
+export function evidenceRows(
+  tests: readonly ShownTest[],
+  chosen: string,
+  control: string,
+  benchmarks: readonly string[] = [],
+): EvidenceRow[] {
   const order =
     (tests.find((test) => test.test === chosen) ?? tests[0])?.systems.map((row) => row.system) ?? []
   const others = tests.flatMap((test) => test.systems.map((row) => row.system))
-  return [...new Set([...order, ...others])].map((system) => ({
+  const rows: EvidenceRow[] = [...new Set([...order, ...others])].map((system) => ({
     system,
     isControl: system === control,
+    isBenchmark: benchmarks.includes(system),
     cells: tests.map((test) => test.systems.find((row) => row.system === system) ?? null),
   }))
+  return setApart(rows)
+}
+
+/** What is compared first; the benchmarks and bare wood beside it, under a heading of their own. */
+function setApart(rows: readonly EvidenceRow[]): EvidenceRow[] {
+  const isApart = (row: EvidenceRow) => row.isControl || row.isBenchmark
+  const own = rows.filter((row) => !isApart(row))
+  const apart = [
+    ...rows.filter((row) => row.isBenchmark && !row.isControl),
+    ...rows.filter((row) => row.isControl),
+  ]
+  if (!own.length || !apart.some((row) => row.isBenchmark)) return [...own, ...apart]
+  return [...own, ...apart.map((row, at) => (at ? row : { ...row, heading: 'To compare with' }))]
 }
 
 /** Rows put together by the levels of one factor, in the levels' order; what has none comes last. */

@@ -1,7 +1,7 @@
 import { percentText } from '@/kit/scale'
 import { responseOf } from '@/kit/responses'
 import { meanText, type Axis } from './axis'
-import type { SystemEvidence, TestEvidence } from './model'
+import type { ShownTest, SystemEvidence } from './model'
 
 /** One build-up's result as it is drawn: what is said, and where it stands on its axis with both ends of its interval. */
 export interface Told {
@@ -21,7 +21,7 @@ export function durationText(minutes: number): string {
 }
 
 /** What a build-up came to: a mean, the step that was read most, a share of panels, a time between two looks, how often preferred. */
-export function told(response: string, test: TestEvidence, row: SystemEvidence): Told {
+export function told(response: string, test: ShownTest, row: SystemEvidence): Told {
   const [low = null, high = null] = row.ci ?? []
   const ladder = test.ladder
   if (ladder) {
@@ -56,7 +56,7 @@ export function told(response: string, test: TestEvidence, row: SystemEvidence):
 }
 
 /** What stands behind a number, in plain words and as the statistician calls it. */
-export function aboutNumbers(test: TestEvidence): { plain: string; term: string } {
+export function aboutNumbers(test: ShownTest): { plain: string; term: string } {
   switch (test.told_as) {
     case 'ratio':
       return {
@@ -94,14 +94,14 @@ export function aboutNumbers(test: TestEvidence): { plain: string; term: string 
 }
 
 /** The axis of what is no mean: shares of one, or time from nought. */
-export function axisOfTold(test: TestEvidence): Axis | null {
+export function axisOfTold(test: ShownTest): Axis | null {
   if (test.told_as === 'rank' || test.told_as === 'share' || test.told_as === 'preference')
     return { from: 0, to: 1, ticks: [0, 0.25, 0.5, 0.75, 1] }
   return null
 }
 
 /** A tick of an axis in words. */
-export function tickText(response: string, test: TestEvidence, tick: number): string {
+export function tickText(response: string, test: ShownTest, tick: number): string {
   if (axisOfTold(test)) return `${Math.round(100 * tick)} %`
   if (test.told_as === 'time') return durationText(tick)
   return responseOf(response).unit || !Number.isInteger(tick) ? String(tick) : tick.toFixed(0)

@@ -99,6 +99,8 @@ class Asked:
         From which grade on a step of a ladder is passed.
     species : str or None
         Weigh the tests on one wood alone, or on ``"all"``; ``""`` for what the evidence itself says, ``None`` for each and all.
+    with_otherwise : bool
+        Weigh a trial once more with what was left out.
     """
 
     design: Design = "auto"
@@ -108,6 +110,7 @@ class Asked:
     seed: int = 0
     threshold: float = THRESHOLD
     species: str | None = None
+    with_otherwise: bool = False
 
 
 def analyse(

@@ -7,20 +7,21 @@ readings is weighed like what was read.
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Analysis, Asked, analyse
+from nublet.core.evidence.arrangements import Arrangements
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.levels import FactorLevels
+from nublet.core.evidence.missing import LeftOut
 from nublet.core.evidence.models.ladders import Climbed
 from nublet.core.evidence.models.preference import Choice
 from nublet.core.evidence.on_ladders import weigh_climbed
 from nublet.core.evidence.otherwise import Otherwise, compare_results
 from nublet.core.evidence.outcomes import Rules, StepShare, TestEvidence
-from nublet.core.evidence.permutation import Arrangements
 from nublet.core.evidence.readings import ALL_SPECIES, Reading
 from nublet.core.evidence.rows import PieceRow, worked_out
 from nublet.core.evidence.scored import weigh_preference
@@ -55,8 +56,8 @@ class TestShares:
 class ResponseEvidence:
     """All that a trial shows of one response: an analysis, or of what is only counted shares.
 
-    ``looks`` are those that each test went by, ``rows`` what was read then; ``otherwise`` what would be said if what was left out
-    had counted, where anything was; ``stage`` how far a staged trial is read.
+    ``looks`` are those that each test went by, ``rows`` what was read then; ``left_out`` what of it did not count and why,
+    ``otherwise`` what would be said if it had, where that was asked for; ``stage`` how far a staged trial is read.
     """
 
     response: Response
@@ -64,6 +65,7 @@ class ResponseEvidence:
     shares: tuple[TestShares, ...]
     looks: Mapping[str, str]
     rows: tuple[PieceRow, ...]
+    left_out: tuple[LeftOut, ...] = ()
     otherwise: Otherwise | None = None
     stage: StageReached | None = None
 
@@ -220,7 +222,7 @@ def weigh_response(
         if response.id == "highest-step":
             return _of_ladders(chosen, protocol, response, looks, asked)
         # Each test at the look that it goes by.
-        at_theirs = [replace(reading, look=None) for reading in readings_of_rows(chosen)]
+        at_theirs = readings_of_rows(chosen, with_look=False)
         return analyse(
             at_theirs, response=response, control=control, test_names=test_names, asked=asked, factors=factors
         )
@@ -230,7 +232,7 @@ def weigh_response(
         return None
     out = [row.left_out for row in counted if row.left_out is not None and row.value is not None]
     otherwise = None
-    if out:
+    if out and asked.with_otherwise:
         everything = weigh([replace(row, left_out=None) for row in counted])
         otherwise = compare_results(analysis.tests, everything.tests, out)
     told = tuple(replace(each, look=looks[each.test]) for each in analysis.tests)
@@ -240,13 +242,14 @@ def weigh_response(
         shares=(),
         looks=looks,
         rows=tuple(counted),
+        left_out=tuple(LeftOut(why=why, n_rows=n) for why, n in Counter(out).items()),
         otherwise=otherwise,
         stage=stage,
     )
 
 
-def readings_of_rows(rows: Iterable[PieceRow]) -> list[Reading]:
-    """The rows as the analysis asks for them."""
+def readings_of_rows(rows: Iterable[PieceRow], *, with_look: bool = True) -> list[Reading]:
+    """The rows as the analysis asks for them; without their looks where each test is weighed at its own."""
     return [
         Reading(
             test=row.test,
@@ -256,7 +259,7 @@ def readings_of_rows(rows: Iterable[PieceRow]) -> list[Reading]:
             panel=row.piece,
             section=row.section or None,
             judge=row.judge or None,
-            look=row.look or None,
+            look=(row.look or None) if with_look else None,
             view=row.view or None,
             repeat=row.turn,
             grade=row.value,

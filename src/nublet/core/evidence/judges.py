@@ -250,6 +250,8 @@ def _leniency(
 
 
 def _repeatability(counted: Sequence[Reading], judges: Sequence[str]) -> list[Repeatability]:
+    if not any(reading.repeat for reading in counted):
+        return []
     by_place: dict[str, dict[tuple[str, str, str, str], dict[int, float]]] = defaultdict(
         lambda: defaultdict(dict)
     )

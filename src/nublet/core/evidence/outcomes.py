@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from nublet.core.evidence.arrangements import N_ARRANGEMENTS, Arrangements
 from nublet.core.evidence.fit import Effect, Fit
 from nublet.core.evidence.models.ladders import LadderEvidence
 from nublet.core.evidence.models.ranks import FriedmanResult
 from nublet.core.evidence.models.times import MedianTime
-from nublet.core.evidence.permutation import N_ARRANGEMENTS, Arrangements
 from nublet.core.evidence.readings import PanelValue
 from nublet.core.protocols.responses import GRADE, Better, Response
 

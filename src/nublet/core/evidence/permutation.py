@@ -28,27 +28,18 @@ Computation and Simulation 73, 85-113 (which units may be exchanged in which str
 
 from __future__ import annotations
 
-import hashlib
-import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import permutations
 
 import numpy as np
 from numpy.typing import NDArray
 
+from nublet.core.evidence.arrangements import AT_ONCE, Arrangements
 from nublet.core.evidence.fit import pair_variances
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.intp]
 
-N_ARRANGEMENTS = 10_000
-# Small enough for a processor's own memory: larger stretches take twice as long.
-_AT_ONCE = 100_000
-_KEPT = 3_000_000
-_MOST_LAYOUTS = 12
-_LARGEST_PLACE = 2**16
-_TABLED = 6
 # Values that differ by less than this share of the largest are one value.
 _ALIKE = 1e-9
 
@@ -124,104 +115,6 @@ class Tail:
         return at_top / n if self.is_exact else 1 / (1 + n)
 
 
-class Arrangements:
-    """Deals values anew within blocks; one seed gives one series for each layout of blocks.
-
-    Parameters
-    ----------
-    seed : int
-    n : int
-        How many are drawn where there are more.
-    """
-
-    def __init__(self, seed: int = 0, n: int = N_ARRANGEMENTS) -> None:
-        self.seed, self.n = seed, n
-        self._kept: dict[bytes, list[NDArray[np.uint16]]] = {}
-
-    def count(self, block: IntArray, *, holds_first: bool = False) -> int:
-        """How many arrangements there are, or ``n + 1`` where there are more than are drawn."""
-        sizes = np.bincount(block)[1 if holds_first else 0 :] if len(block) else np.zeros(0, dtype=int)
-        total = 1
-        for size in sizes.tolist():
-            total *= math.factorial(size)
-            if total > self.n:
-                return self.n + 1
-        return total
-
-    def orders(self, block: IntArray, *, holds_first: bool = False) -> Iterator[IntArray]:
-        """Yield arrangements, a stretch at a time: which place's value comes to each place; each shape (some, m).
-
-        Parameters
-        ----------
-        block : ndarray of int, shape (m,), numbered from 0
-        holds_first : bool
-            The first block stays as it is: for what does not change when all groups change their names alike.
-        """
-        total = self.count(block, holds_first=holds_first)
-        size = total if total <= self.n else self.n
-        key = hashlib.sha256(block.tobytes() + bytes([holds_first])).digest()
-        if key in self._kept:
-            yield from (each.astype(np.intp) for each in self._kept[key])
-            return
-        step = max(1, _AT_ONCE // max(len(block), 1))
-        keeps = size * len(block) <= _KEPT and len(block) < _LARGEST_PLACE
-        made: list[NDArray[np.uint16]] = []
-        rng = np.random.default_rng([self.seed, int.from_bytes(key[:8], "big")])
-        places = _by_size(block)
-        for first in range(0, size, step):
-            number = np.arange(first, min(first + step, size))
-            order = (
-                _enumerated(number, block, holds_first)
-                if total <= self.n
-                else _drawn(len(number), len(block), places, rng)
-            )
-            if keeps:
-                made.append(order.astype(np.uint16))
-            yield order
-        if keeps:
-            # Tests of one design follow each other, with a few layouts each.
-            if len(self._kept) >= _MOST_LAYOUTS:
-                self._kept.pop(next(iter(self._kept)))
-            self._kept[key] = made
-
-
-def _by_size(block: IntArray) -> list[IntArray]:
-    """Places of the blocks of each size, each shape (n_blocks, size)."""
-    by_block = np.argsort(block, kind="stable")
-    sizes = np.bincount(block)
-    starts = np.concatenate(([0], np.cumsum(sizes)[:-1]))
-    return [
-        by_block[starts[sizes == size][:, None] + np.arange(size)]
-        for size in sorted(set(sizes.tolist()))
-        if size > 0
-    ]
-
-
-def _drawn(n: int, m: int, places: Sequence[IntArray], rng: np.random.Generator) -> IntArray:
-    order = np.empty((n, m), dtype=np.intp)
-    for own in places:
-        n_blocks, size = own.shape
-        if size <= _TABLED:
-            table = np.array(list(permutations(range(size))), dtype=np.intp)
-            dealt = table[rng.integers(0, len(table), (n, n_blocks))]
-        else:
-            dealt = np.argsort(rng.random((n, n_blocks, size), dtype=np.float32), axis=-1)
-        order[:, own] = own.ravel()[dealt + size * np.arange(n_blocks)[None, :, None]]
-    return order
-
-
-def _enumerated(number: IntArray, block: IntArray, holds_first: bool) -> IntArray:
-    """The arrangements of these numbers, counted block by block; number 0 is the one that was seen."""
-    order = np.tile(np.arange(len(block), dtype=np.intp), (len(number), 1))
-    left = number.copy()
-    for index in range(1 if holds_first else 0, int(block.max(initial=-1)) + 1):
-        own = np.flatnonzero(block == index)
-        table = own[np.array(list(permutations(range(len(own)))), dtype=np.intp)]
-        order[:, own] = table[left % len(table)]
-        left //= len(table)
-    return order
-
-
 def all_pairs(k: int) -> FloatArray:
     """The contrasts of every pair of k groups, in the order of ``numpy.triu_indices``; shape (k (k - 1) / 2, k)."""
     first, second = np.triu_indices(k, 1)
@@ -280,8 +173,12 @@ def permuted_tails(
     sums = np.add.reduceat(within, starts)
     effects = layout.unscaled @ sums
     rss = max(whole - float(sums @ effects), _ALIKE * _ALIKE * whole)
-    for order in draws.orders(dealt, holds_first=holds_first):
-        moved = order if unit is None else _unfold(order, unit)
+    orders = (
+        draws.orders(dealt, holds_first=holds_first)
+        if unit is None
+        else draws.orders_of_units(dealt, unit, holds_first=holds_first)
+    )
+    for moved in orders:
         for kept, values in zip(found, largest(moved), strict=True):
             kept.append(values)
     p_alone = _alone(layout.group[by_group], block, unit)
@@ -333,14 +230,6 @@ def _blocks_of_units(block: IntArray, unit: IntArray) -> IntArray:
     return np.asarray(block[first])
 
 
-def _unfold(order: IntArray, unit: IntArray) -> IntArray:
-    """Turn an order of units into one of places: places of a unit come in the order in which they stand."""
-    places = np.argsort(unit, kind="stable").reshape(order.shape[1], -1)
-    rank = np.empty(len(unit), dtype=np.intp)
-    rank[places] = np.arange(places.shape[1])
-    return np.asarray(np.take(places.ravel(), np.take(order * places.shape[1], unit, axis=1) + rank))
-
-
 class _Contrasts:
     """A family of contrasts, and the largest of them in many arrangements."""
 
@@ -370,7 +259,7 @@ class _Contrasts:
         if self.is_even:
             return np.asarray((effects.max(axis=1) - effects.min(axis=1)) / self.root[0])
         result = np.empty(len(effects))
-        step = max(1, _AT_ONCE // len(self.root))
+        step = max(1, AT_ONCE // len(self.root))
         for at in range(0, len(effects), step):
             part = effects[at : at + step]
             sizes = (

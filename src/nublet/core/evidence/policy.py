@@ -47,7 +47,7 @@ class Judge:
     name: str
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, slots=True)
 class Given:
     """One value as it stands: of which site, look and response, by which person, from which view, against which other piece.
 
@@ -123,7 +123,7 @@ def piece_rows(
             why = next((out[key] for key in keys if key in out), None)
             why = why or (UNPLANNED if spot.board in unplanned else None)
             found = _rows_at(spot, each, stands[spot.number, each.look.id], judges, system_of)
-            rows += [replace(row, left_out=why) for row in found] if why else list(found)
+            rows += [_left_out(row, why) for row in found] if why else list(found)
     return apart_who_knew(rows)
 
 
@@ -141,7 +141,7 @@ def apart_who_knew(rows: Sequence[PieceRow]) -> list[PieceRow]:
     if not apart:
         return list(rows)
     return [
-        replace(row, left_out=KNEW)
+        _left_out(row, KNEW)
         if row.knew
         and row.value is not None
         and row.left_out is None
@@ -205,6 +205,15 @@ def _by_judges(row: PieceRow, found: Sequence[Given], judges: Sequence[Judge]) -
     for judge in judges:
         own = by_judge.get(judge.number)
         yield replace(row, judge=judge.name) if own is None else _as_given(row, own)
+
+
+def _left_out(row: PieceRow, why: str) -> PieceRow:
+    # By its fields: very many are made.
+    return PieceRow(
+        piece=row.piece, section=row.section, system=row.system, board=row.board, species=row.species, test=row.test,
+        look=row.look, response=row.response, view=row.view, against=row.against, value=row.value, judge=row.judge,
+        is_beyond=row.is_beyond, singles=row.singles, left_out=why, turn=row.turn, after=row.after, knew=row.knew,
+    )  # fmt: skip
 
 
 def _as_given(row: PieceRow, each: Given) -> PieceRow:

@@ -9,11 +9,11 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.arrangements import N_ARRANGEMENTS, Arrangements
 from nublet.core.evidence.by_sections import weigh_sections
 from nublet.core.evidence.fit import Fit
 from nublet.core.evidence.levels import FactorLevels
 from nublet.core.evidence.outcomes import Rules, School, TestEvidence
-from nublet.core.evidence.permutation import N_ARRANGEMENTS, Arrangements
 from nublet.core.evidence.readings import PanelValue, Reading
 from nublet.core.evidence.scored import weigh_scores
 from nublet.core.evidence.weighing import as_weighed, fit_of, weigh_test

@@ -18,6 +18,7 @@ from rest_framework.views import APIView
 from nublet.formats.readings_csv import write_everything, write_readings
 from nublet.web.api.sign_in import person_of
 from nublet.web.evidence import selectors, serializers
+from nublet.web.evidence.beside import view_board, view_otherwise, view_over_time
 from nublet.web.evidence.kept import kept_or_made
 from nublet.web.evidence.ranking import rank_for_use
 from nublet.web.readings.leaving_out import count_reading, leave_reading_out
@@ -63,6 +64,71 @@ class EvidenceView(APIView):
             trial,
             {"evidence": asked},
             lambda: serializers.EvidenceSerializer(selectors.weigh_evidence(trial, **asked)).data,
+        )
+
+
+class BoardView(APIView):
+    """Everything that was read at once."""
+
+    acts = {"get": "see_evidence"}
+
+    @extend_schema(
+        parameters=[serializers.BoardQuerySerializer], responses={200: serializers.BoardSerializer, **REFUSED}
+    )
+    def get(self, request: Request, trial_id: int) -> HttpResponseBase:
+        """Weigh every response at one look; kept as the evidence is."""
+        query = serializers.BoardQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
+        return _kept(
+            request,
+            trial,
+            {"board": asked},
+            lambda: serializers.BoardSerializer(view_board(trial, **asked)).data,
+        )
+
+
+class OtherwiseView(APIView):
+    """With what was left out."""
+
+    acts = {"get": "see_evidence"}
+
+    @extend_schema(
+        parameters=[serializers.EvidenceQuerySerializer],
+        responses={200: serializers.OtherwiseSerializer, **REFUSED},
+    )
+    def get(self, request: Request, trial_id: int) -> HttpResponseBase:
+        """Weigh the evidence once more with what was left out, and tell what would be otherwise; kept as the evidence is."""
+        query = serializers.EvidenceQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
+        return _kept(
+            request,
+            trial,
+            {"otherwise": asked},
+            lambda: serializers.OtherwiseSerializer(view_otherwise(trial, **asked)).data,
+        )
+
+
+class OverTimeView(APIView):
+    """One test over its looks."""
+
+    acts = {"get": "see_evidence"}
+
+    @extend_schema(
+        parameters=[serializers.OverTimeQuerySerializer],
+        responses={200: serializers.OverTimeSerializer, **REFUSED},
+    )
+    def get(self, request: Request, trial_id: int) -> HttpResponseBase:
+        """Weigh one test at each look that was read, and what changed from the first to the last; kept as the evidence is."""
+        query = serializers.OverTimeQuerySerializer(data=request.query_params)
+        query.is_valid(raise_exception=True)
+        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
+        return _kept(
+            request,
+            trial,
+            {"over_time": asked},
+            lambda: serializers.OverTimeSerializer(view_over_time(trial, **asked)).data,
         )
 
 

@@ -65,6 +65,8 @@ def check_look_times(trial: Trial) -> Check:
     if trial.times_on_paper:
         return check_looks(0, n_off=0, n_far=0, on_paper=True)
     judged = far_from_its_time(trial)
+    if judged is None:
+        return check_looks(0, n_off=0, n_far=0, on_paper=False)
     rows = ReadingRow.objects.filter(spot__panel__trial=trial, value__isnull=False).values_list(
         "spot__panel__code", "spot__exposure", "look", "seen_at"
     )

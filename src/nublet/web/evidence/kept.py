@@ -16,6 +16,7 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
+from django.core.cache import cache
 from django.db.models import Count, Max, Q, QuerySet
 
 import nublet.core
@@ -26,7 +27,7 @@ from nublet.web.designs.models import TrialSpot
 from nublet.web.evidence.models import KeptResult
 from nublet.web.people.models import AuditEntry, SubjectKind
 from nublet.web.practice.models import Drill
-from nublet.web.readings.models import Reading, ReadingEntry
+from nublet.web.readings.models import ReadingEntry
 from nublet.web.trials.models import Trial
 
 MOST_KEPT = 60
@@ -38,8 +39,6 @@ _SOURCES = (
 
 def stamp_of(trial: Trial) -> str:
     """A digest of all that the trial's evidence and ranking depend on. Ten queries, whatever the trial's size."""
-    entries = ReadingEntry.objects.filter(reading__spot__panel__trial=trial)
-    readings = Reading.objects.filter(spot__panel__trial=trial)
     spots = TrialSpot.objects.filter(panel__trial=trial)
     judges = trial.judges.order_by("pk")
     parts: list[Any] = [
@@ -50,8 +49,9 @@ def stamp_of(trial: Trial) -> str:
         list(trial.panels.order_by("pk").values_list("pk", "code", "build_up", "board", "spoiled_at")),
         spots.aggregate(n=Count("pk"), last=Max("pk"), out=Count("left_out_at")),
         list(trial.deviations.order_by("pk").values_list("pk", "kind", "says", "withdrawn_at")),
-        _extent(entries),
-        readings.aggregate(n=Count("pk"), last=Max("changed_at"), known=Count("value")),
+        # Whatever is read, corrected or taken back is an entry; only what is left out changes a reading without one.
+        _extent_of_readings(trial),
+        _extent(AuditEntry.objects.filter(subject_kind=SubjectKind.TRIAL, subject_id=trial.pk)),
         {**_extent(WorkEntry.objects.filter(trial=trial)), **PanelWork.objects.filter(panel__trial=trial).aggregate(
             works=Count("pk"), ended=Count("ended_at"))},
         # What stands on the shelf, and who wishes what to be known; a change of another trial is none of this one's.
@@ -64,6 +64,17 @@ def stamp_of(trial: Trial) -> str:
 def _extent(rows: QuerySet[Any]) -> dict[str, Any]:
     """How many there are of what is only ever added to, and the last."""
     return rows.aggregate(n=Count("pk"), last=Max("pk"))
+
+
+def _extent_of_readings(trial: Trial) -> dict[str, Any]:
+    """How many entries make a trial's readings, and the last; counted anew only when one was made anywhere. One query, or two."""
+    anywhere = _extent(ReadingEntry.objects.all())
+    key = f"readings-{trial.pk}-{anywhere['n']}-{anywhere['last']}"
+    own: dict[str, Any] | None = cache.get(key)
+    if own is None:
+        own = _extent(ReadingEntry.objects.filter(reading__spot__panel__trial=trial))
+        cache.set(key, own)
+    return own
 
 
 def _text(value: object) -> str:

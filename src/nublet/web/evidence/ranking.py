@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nublet.core.errors import RankingError, ReadingsError
-from nublet.core.evidence.analysis import Asked
-from nublet.core.evidence.by_response import ResponseEvidence, rows_by_response, weigh_response
+from nublet.core.evidence.by_response import ResponseEvidence
 from nublet.core.evidence.policy import choose_section, main_response, species_choices, tests_on
 from nublet.core.evidence.readings import ALL_SPECIES
 from nublet.core.evidence.words import say_wood
@@ -16,8 +15,7 @@ from nublet.core.ranking.draws import Ranking, rank_systems
 from nublet.core.ranking.profiles import reweigh
 from nublet.core.ranking.uses import key_of
 from nublet.core.ranking.words import say_verdict
-from nublet.web.evidence.rows import rows_of, staging_of
-from nublet.web.evidence.selectors import NOT_YET, names_of
+from nublet.web.evidence.selectors import NOT_YET, names_of, weigh_each
 from nublet.web.shelf.adapters import uses_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
@@ -59,7 +57,7 @@ def rank_for_use(
     protocol = protocol_of(trial)
     profile = reweigh(uses[use].asked_of(protocol), weights or {})
     test_names = names_of(protocol)
-    weighed, waits = _weigh_each(trial, protocol, profile.look, section, test_names)
+    weighed, waits = weigh_each(trial, protocol, profile.look, section)
     averaged = {
         each.response: each.analysis
         for each in weighed
@@ -100,33 +98,6 @@ def rank_for_use(
             *((wood,) if wood else ()),
         ),
     )
-
-
-def _weigh_each(
-    trial: Trial, protocol: Protocol, look: str, section: str, test_names: dict[str, str]
-) -> tuple[list[ResponseEvidence], str]:
-    """All responses, and why one of a staged trial cannot be looked at yet."""
-    weighed, waits, staging = [], "", staging_of(trial)
-    for response, rows in rows_by_response(rows_of(trial, section=section), protocol).items():
-        try:
-            found = weigh_response(
-                response,
-                rows,
-                protocol,
-                look=look,
-                control=CONTROL_NAME,
-                test_names=test_names,
-                asked=Asked(worth=trial.worth_knowing.get(response.id)),
-                staging=staging,
-            )
-        except ReadingsError as error:
-            if staging is None:
-                raise
-            waits = error.message
-            continue
-        if found is not None:
-            weighed.append(found)
-    return weighed, waits
 
 
 def _names_of_keys(protocol: Protocol, weighed: list[ResponseEvidence]) -> dict[str, str]:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from bisect import bisect_left
 from collections.abc import Callable, Iterator
 from datetime import datetime
 from itertools import accumulate
 
-from django.db.models import Exists, F, OuterRef
+from django.db.models import DateTimeField, Exists, F, OuterRef, TextField, Value
+from django.db.models.functions import Cast
 
 from nublet.core.bench.look_times import LookTime, judge_seen
 from nublet.core.evidence.policy import (
@@ -82,41 +84,45 @@ def _given(trial: Trial) -> Iterator[Given]:
     """What was read, as it stands, what came round again unannounced among it. One query."""
     is_far = far_from_its_time(trial)
     told_at = trial.unblinded_at
-    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False)
+    # Lists that are nearly always empty are read from their text only where they are not, and moments only where they tell.
+    rows = Reading.objects.filter(spot__panel__trial=trial, value__isnull=False).annotate(
+        own=Cast("singles", TextField()),
+        moment=Value(None, DateTimeField()) if is_far is None and told_at is None else F("seen_at"),
+    )
     fields = (
         "spot", "spot__panel__code", "spot__exposure", "look", "response", "view", "against", "judge",
-        "judge__display_name", "judge__role", "value", "is_beyond", "singles", "seen_at", "turn",
+        "judge__display_name", "judge__role", "value", "is_beyond", "own", "moment", "turn",
         "left_out_because",
     )  # fmt: skip
+    judges: dict[int, Judge] = {}
     for row in rows.values_list(*fields):
         (
             spot, code, test, look, response, view, against, judge, name, role, value, is_beyond, singles, seen_at, turn, because,
         ) = row  # fmt: skip
+        if judge not in judges:
+            judges[judge] = Judge(number=judge, name=name)
+        is_late = is_far is not None and is_far(code, test, look, seen_at) == "spoiled"
         yield Given(
             spot=spot,
             look=look,
             response=response,
             view=view,
             against=against,
-            judge=Judge(number=judge, name=name),
+            judge=judges[judge],
             value=float(value or 0),
             is_beyond=is_beyond,
-            singles=tuple(singles),
+            singles=() if singles == "[]" else tuple(json.loads(singles)),
             turn=turn,
             knew=role != Role.JUDGE or (told_at is not None and seen_at is not None and seen_at > told_at),
-            left_out=LEFT_OUT_READING
-            if because
-            else FAR_FROM_ITS_TIME
-            if is_far(code, test, look, seen_at) == "spoiled"
-            else None,
+            left_out=LEFT_OUT_READING if because else FAR_FROM_ITS_TIME if is_late else None,
         )
 
 
-def far_from_its_time(trial: Trial) -> Callable[[str, str, str, datetime | None], str]:
-    """How the moment of a reading is judged, by piece, test and look: empty within its tolerance, or where none is known."""
+def far_from_its_time(trial: Trial) -> Callable[[str, str, str, datetime | None], str] | None:
+    """How the moment of a reading is judged, by piece, test and look: empty within its tolerance; ``None`` where none is known."""
     looks = looks_of_trials([trial])[trial.pk]
     if looks.is_open:
-        return lambda *_: ""
+        return None
     asked = {
         (test.id, look.id): (test, look)
         for test in looks.protocol.tests

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from nublet.core.design.factors import FACTOR_WORDS
@@ -17,7 +18,7 @@ from nublet.core.evidence.by_response import (
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.judges import JudgesResult
 from nublet.core.evidence.levels import FactorLevels, levels_in_order
-from nublet.core.evidence.otherwise import Otherwise
+from nublet.core.evidence.missing import LeftOut
 from nublet.core.evidence.outcomes import TestEvidence
 from nublet.core.evidence.policy import (
     in_order,
@@ -73,7 +74,7 @@ class EvidenceView:
 
     ``looks`` tell at which look each test was weighed; ``practice`` how those judges who wish it to be
     known read marks that were drawn, ``agreement`` how far the judges agree on these panels,
-    ``otherwise`` what would be said if what was left out had counted.
+    ``left_out`` what was read then and does not count.
     """
 
     response: str
@@ -89,6 +90,7 @@ class EvidenceView:
     section: str
     section_choices: tuple[str, ...]
     control: str
+    benchmarks: tuple[str, ...]
     tests: tuple[TestEvidence, ...]
     shares: tuple[TestShares, ...]
     depends_on_wood: tuple[str, ...]
@@ -97,7 +99,7 @@ class EvidenceView:
     practice: tuple[JudgePractice, ...]
     factors: tuple[FactorLevels, ...]
     agreement: JudgesResult | None
-    otherwise: Otherwise | None
+    left_out: tuple[LeftOut, ...]
     stage: StageReached | None
 
 
@@ -147,7 +149,7 @@ def weigh_evidence(
     protocol = protocol_of(trial)
     look = protocol.look_meant(look)
     rows = rows_by_response(rows_of(trial, section=section), protocol)
-    chosen = _chosen_response(rows, protocol, response)
+    chosen = choose_response(rows, protocol, response)
     names = names_of(protocol)
     factors = factors_of(trial, section=section)
     found = weigh_response(
@@ -184,6 +186,7 @@ def weigh_evidence(
         section=section,
         section_choices=tuple(trial.sections),
         control=CONTROL_NAME,
+        benchmarks=benchmarks_of(trial),
         tests=tests,
         shares=found.shares,
         depends_on_wood=() if found.analysis is None else found.analysis.depends_on_wood,
@@ -192,7 +195,7 @@ def weigh_evidence(
         practice=tuple(practice_of(trial.judges.all(), [chosen.id])),
         factors=tuple(each for each in factors if len(each.levels) > 1),
         agreement=None if found.analysis is None else found.analysis.judges,
-        otherwise=found.otherwise,
+        left_out=found.left_out,
         stage=found.stage,
     )
 
@@ -226,7 +229,8 @@ def _in_words(
     return species, choices, tests, headline
 
 
-def _chosen_response(rows: dict[Response, list[PieceRow]], protocol: Protocol, wanted: str) -> Response:
+def choose_response(rows: dict[Response, list[PieceRow]], protocol: Protocol, wanted: str) -> Response:
+    """The response that is asked for, or the main one that was read. Raises ``ReadingsError`` for one that was not."""
     if wanted and wanted not in {response.id for response in rows}:
         known = ", ".join(response.id for response in rows) or "nothing yet"
         raise ReadingsError(f"Nothing was read of {wanted!r}. Choose one of: {known}.", field="response")
@@ -234,6 +238,46 @@ def _chosen_response(rows: dict[Response, list[PieceRow]], protocol: Protocol, w
         return RESPONSES[wanted]
     main = main_response(protocol)
     return main if main in rows or not rows else next(iter(rows))
+
+
+def benchmarks_of(trial: Trial) -> tuple[str, ...]:
+    """The names under which benchmarks of the shop stand in a trial. One query."""
+    rows = trial.build_ups.filter(version__build_up__is_benchmark=True)
+    return tuple(rows.order_by("pk").values_list("name", flat=True))
+
+
+def weigh_each(
+    trial: Trial,
+    protocol: Protocol,
+    look: str,
+    section: str,
+    *,
+    factors: Sequence[FactorLevels] | None = None,
+) -> tuple[list[ResponseEvidence], str]:
+    """All responses, and why one of a staged trial cannot be looked at yet."""
+    test_names = names_of(protocol)
+    weighed, waits, staging = [], "", staging_of(trial)
+    for response, rows in rows_by_response(rows_of(trial, section=section), protocol).items():
+        try:
+            found = weigh_response(
+                response,
+                rows,
+                protocol,
+                look=look,
+                control=CONTROL_NAME,
+                test_names=test_names,
+                factors=factors,
+                asked=Asked(worth=trial.worth_knowing.get(response.id)),
+                staging=staging,
+            )
+        except ReadingsError as error:
+            if staging is None:
+                raise
+            waits = error.message
+            continue
+        if found is not None:
+            weighed.append(found)
+    return weighed, waits
 
 
 def names_of(protocol: Protocol) -> dict[str, str]:

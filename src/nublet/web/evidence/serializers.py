@@ -8,23 +8,27 @@ from rest_framework import serializers
 
 from nublet.core.evidence.checks import Check
 from nublet.core.evidence.models.ladders import LadderEvidence
+from nublet.core.evidence.otherwise import Otherwise
 from nublet.core.evidence.outcomes import TestEvidence, Verdict
+from nublet.core.evidence.over_time import AtLook, OverTime
 from nublet.core.evidence.readings import ALL_SPECIES
 from nublet.core.protocols.tests import DEFAULT_LOOK
 from nublet.core.ranking.draws import RankedSystem
 from nublet.core.ranking.profiles import UseProfile
 from nublet.web.api.plain import shown
 from nublet.web.designs.models import DeviationKind, TrialDeviation
+from nublet.web.evidence.beside import BoardResponse, BoardView
 from nublet.web.evidence.ranking import RankingView
 from nublet.web.evidence.selectors import EvidenceView
 from nublet.web.readings.models import EntryKind, Reading, ReadingEntry
 
 VERDICTS = [(verdict, verdict) for verdict in get_args(Verdict)]
+_LADDER = shown(LadderEvidence, skip=("values",))
 TestEvidenceSerializer = shown(
     TestEvidence,
     says="One test.",
     skip=("look", "fit", "response", "ladder"),
-    ladder=shown(LadderEvidence, skip=("values",))(allow_null=True),
+    ladder=_LADDER(allow_null=True),
     n_panels=serializers.IntegerField(read_only=True),
     residual_df=serializers.IntegerField(source="fit.residual_df", default=None, allow_null=True),
     system_p=serializers.FloatField(source="fit.system_p", default=None, allow_null=True),
@@ -34,6 +38,26 @@ EvidenceSerializer = shown(
     name="EvidenceSerializer",
     tests=TestEvidenceSerializer(many=True),
     checks=shown(Check, also=("does",))(many=True),
+)
+BoardTestSerializer = shown(
+    TestEvidence,
+    name="BoardTestSerializer",
+    says="One test on the board of everything that was read.",
+    skip=("look", "fit", "response", "pairs", "values", "effects", "friedman", "sections", "margins", "odd"),
+    ladder=_LADDER(allow_null=True),
+)
+BoardSerializer = shown(
+    BoardView,
+    name="EvidenceBoardSerializer",
+    responses=shown(BoardResponse, name="BoardResponseSerializer", tests=BoardTestSerializer(many=True))(
+        many=True
+    ),
+)
+OtherwiseSerializer = shown(Otherwise)
+OverTimeSerializer = shown(
+    OverTime,
+    looks=shown(AtLook, name="AtLookSerializer", test=BoardTestSerializer())(many=True),
+    change=BoardTestSerializer(allow_null=True),
 )
 ProfileSerializer = shown(UseProfile, name="ProfileSerializer", skip=("look",))
 RankedSystemSerializer = shown(RankedSystem)
@@ -132,6 +156,23 @@ class EvidenceQuerySerializer(serializers.Serializer[Any]):
     look = serializers.CharField(default=DEFAULT_LOOK)
     response = serializers.CharField(default="", allow_blank=True)
     species = serializers.CharField(default="", allow_blank=True)
+    section = serializers.CharField(default="", allow_blank=True)
+
+
+class BoardQuerySerializer(serializers.Serializer[Any]):
+    """Which board of everything that was read."""
+
+    look = serializers.CharField(default=DEFAULT_LOOK)
+    species = serializers.CharField(default="", allow_blank=True)
+    section = serializers.CharField(default="", allow_blank=True)
+
+
+class OverTimeQuerySerializer(serializers.Serializer[Any]):
+    """Which test over its looks."""
+
+    test = serializers.CharField()
+    response = serializers.CharField(default="", allow_blank=True)
+    species = serializers.CharField(default=ALL_SPECIES)
     section = serializers.CharField(default="", allow_blank=True)
 
 

@@ -268,8 +268,13 @@ def species_interaction(values: Sequence[PanelValue]) -> InteractionResult | Non
 
 def _check_linked(table: _Table) -> None:
     """Refuse systems that no chain of shared boards links."""
-    k = len(table.systems)
-    size = k + len(table.boards)
+    k, b = len(table.systems), len(table.boards)
+    if len(table.y) < _MOST_CELLS and k <= int(table.of_board.max()):
+        # A board that carries all of them links all of them.
+        cells = np.unique(table.board * k + table.system)
+        if int(np.bincount(cells // k).max()) == k:
+            return
+    size = k + b
     graph = sparse.coo_array((np.ones(len(table.y)), (table.system, k + table.board)), shape=(size, size))
     n_groups, label = csgraph.connected_components(graph, directed=False)
     if n_groups > 1:
