@@ -127,6 +127,7 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("jobs/{q}", "delete", None, 401, 403, 404, 200, 404),
     ("jobs/{q}/file", "get", None, 401, 403, 404, 409, 404),
     ("trials/{id}/evidence", "get", None, 401, 403, 200, 200, 404),
+    ("shelf/products/{p}/history", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/board", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/otherwise", "get", None, 401, 403, 200, 200, 404),
     ("trials/{id}/evidence/looks?test=wine-1h", "get", None, 401, 403, 200, 200, 404),

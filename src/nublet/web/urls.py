@@ -39,6 +39,7 @@ api_routes: list[URLPattern | URLResolver] = [
     path("calculators/<slug:calculator_id>", calculators.CalculatorView.as_view()),
     path("shelf/products", shelf.ProductsView.as_view()),
     path("shelf/products/<int:item_id>", shelf.ProductView.as_view()),
+    path("shelf/products/<int:item_id>/history", outlook.ProductHistoryView.as_view()),
     path("shelf/products/<int:item_id>/batches", shelf.BatchesView.as_view()),
     path("shelf/products/<int:item_id>/batches/<int:batch_id>", shelf.BatchView.as_view()),
     *(

@@ -8,6 +8,9 @@ import PowerCurve from './PowerCurve.vue'
 /** What this design can show, in a sentence and a curve, and what it costs. */
 const props = defineProps<{ outlook: Outlook | null; trouble: string }>()
 defineEmits<{ ask: [] }>()
+/** A difference in its unit, or a ratio in per cent. */
+const difference = (each: Outlook['others'][number], by: number | null) =>
+  by == null ? 'none' : each.is_ratio ? `${(100 * by).toFixed(0)} %` : `${by.toPrecision(2)} ${each.unit}`
 const power = computed(() => props.outlook?.outlook)
 </script>
 
@@ -24,6 +27,36 @@ const power = computed(() => props.outlook?.outlook)
         <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
       </div>
       <PowerCurve :power="power" />
+      <div v-if="outlook.others.length" class="wide words">
+        <table class="plain">
+          <caption>
+            What else is read, by what your finished trials show
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">Read</th>
+              <th scope="col" class="figure">Noticed 8 times in 10</th>
+              <th scope="col" class="figure">Worth knowing</th>
+              <th scope="col" class="figure">Boards for that</th>
+              <th scope="col" class="figure">Spread between panels (SD)</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="each in outlook.others" :key="each.response">
+              <td>{{ each.name }}</td>
+              <td class="figure">{{ difference(each, each.told_apart) }}</td>
+              <td class="figure">{{ each.worth == null ? 'not said' : difference(each, each.worth) }}</td>
+              <td class="figure">{{ each.worth == null ? '' : (each.n_boards ?? 'over 60') }}</td>
+              <td class="figure">
+                {{ each.sd.toPrecision(2) }}
+                <small class="quiet"
+                  >{{ each.n_trials }} {{ each.n_trials === 1 ? 'trial' : 'trials' }}</small
+                >
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
       <div v-if="outlook.stages.length > 1" class="wide words">
         <table class="plain">
           <caption>

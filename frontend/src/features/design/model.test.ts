@@ -52,6 +52,7 @@ describe('a power curve', () => {
     curve,
     curve_fewer: curve,
     curve_more: curve,
+    sections: null,
     says: [],
   }
   it('says what it shows and marks where eight in ten is', () => {

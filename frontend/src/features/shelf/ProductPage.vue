@@ -10,6 +10,7 @@ import { quantityOf } from '@/kit/units'
 import { draftOf, emptyProduct, type ProductDraft } from './model'
 import ProductBatches from './ProductBatches.vue'
 import ProductFigures from './ProductFigures.vue'
+import ProductHistory from './ProductHistory.vue'
 import ProductIdentity from './ProductIdentity.vue'
 import ProductParts from './ProductParts.vue'
 
@@ -168,6 +169,7 @@ onBeforeRouteLeave(() => {
       :batches="detail.batches"
       @changed="detail = $event"
     />
+    <ProductHistory v-if="detail && productId !== null" :product-id="productId" />
   </div>
 </template>
 

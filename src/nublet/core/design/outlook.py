@@ -14,6 +14,7 @@ from nublet.core.design.power import (
     power_curve,
     smallest_difference,
 )
+from nublet.core.design.section_power import USUAL_SHARE, SectionReach, section_reach
 from nublet.core.protocols.responses import GRADE
 
 FLOOR_BOARDS = 3
@@ -54,6 +55,8 @@ class Outlook:
         Of the told-apart rule, on one species.
     curve_fewer, curve_more : tuple of (difference, power)
         The same with the boards of ``fewer`` and ``more``; empty when there are none.
+    sections : SectionReach or None
+        What the sections of a panel show, where there are several.
     says : tuple of str
         The answer in sentences, the first the most important.
     """
@@ -67,11 +70,17 @@ class Outlook:
     curve: tuple[tuple[float, float], ...]
     curve_fewer: tuple[tuple[float, float], ...]
     curve_more: tuple[tuple[float, float], ...]
+    sections: SectionReach | None
     says: tuple[str, ...]
 
 
 def look_ahead(
-    comparisons: Sequence[Comparison], spread: Spread, *, n_sections: int = 0, n_judges: int | None = None
+    comparisons: Sequence[Comparison],
+    spread: Spread,
+    *,
+    n_sections: int = 0,
+    n_judges: int | None = None,
+    within: Spread | None = None,
 ) -> Outlook:
     """Say what a design can show.
 
@@ -86,6 +95,8 @@ def look_ahead(
     spread : Spread
     n_sections : int
         Sections on each panel.
+    within : Spread or None
+        Of a section about its panel; without one a usual share of the spread between panels.
     """
     weakest = min(comparisons, key=lambda c: c.n_boards)
     told, graded_by = spread, n_judges or 1
@@ -97,6 +108,7 @@ def look_ahead(
     curve_fewer, curve_more = (tuple(power_curve(c, spread.sd)) if c else () for c in beside)
     pooled = _reach(_pool(comparisons), spread) if len(comparisons) > 1 else None
     worth = _boards_for(WORTH_KNOWING, weakest, spread)
+    sections = _sections(weakest, n_sections, spread, within)
     return Outlook(
         spread=told,
         here=here,
@@ -107,8 +119,10 @@ def look_ahead(
         curve=tuple(power_curve(weakest, spread.sd)),
         curve_fewer=curve_fewer,
         curve_more=curve_more,
+        sections=sections,
         says=(
-            *_say(weakest, told, here, fewer, more, pooled, worth, comparisons, n_sections),
+            *_say(weakest, told, here, fewer, more, pooled, worth, comparisons),
+            *_say_sections(sections),
             *_say_graded(weakest, told, here, graded_by, is_in_figures=n_judges is not None),
         ),
     )
@@ -149,7 +163,6 @@ def _say(
     pooled: Reach | None,
     worth: int | None,
     comparisons: Sequence[Comparison],
-    n_sections: int,
 ) -> list[str]:
     n = weakest.n_boards
     boards = _boards(n) + (" of each wood" if len(comparisons) > 1 else "")
@@ -182,12 +195,33 @@ def _say(
         )
     if 1 < n < FLOOR_BOARDS:
         says.append(f"{FLOOR_BOARDS} boards are a floor, {COMFORTABLE_BOARDS} are comfortable.")
-    if n_sections > 1:
-        says.append(
-            f"The {n_sections} sections of a panel share its wood and its coats, so what differs between them is seen more "
-            "sharply than what differs between panels."
-        )
     return says
+
+
+def _sections(
+    weakest: Comparison, n_sections: int, spread: Spread, within: Spread | None
+) -> SectionReach | None:
+    if n_sections < 2:
+        return None
+    sd = spread.sd * USUAL_SHARE if within is None else within.sd
+    return section_reach(weakest, n_sections, sd, is_usual=within is None)
+
+
+def _say_sections(reach: SectionReach | None) -> list[str]:
+    """What is seen between the sections of a panel, which share its wood and its coats."""
+    if reach is None:
+        return []
+    first = (
+        f"The {reach.n_sections} sections of a panel share its wood and its coats, so what differs between them is seen more "
+        "sharply than what differs between panels"
+    )
+    if reach.over_all is None or reach.within_build_up is None:
+        return [f"{first}."]
+    whence = "half of the usual spread's variance" if reach.is_usual else "your own finished trials"
+    return [
+        f"{first}: two of them by {reach.over_all:.1f} grades over all build-ups, by {reach.within_build_up:.1f} on one build-up "
+        f"(SD {reach.sd:.2f} within a panel, from {whence})."
+    ]
 
 
 def _say_incomplete(weakest: Comparison) -> list[str]:

@@ -146,12 +146,15 @@ def smallest_difference(
     df = comparison.residual_df
     if df == 0:
         return None
-    critical = _critical(comparison.n_build_ups, df, rule)
+    return smallest_ncp(_critical(comparison.n_build_ups, df, rule), df, power=power) * comparison.sed(sd)
+
+
+def smallest_ncp(critical: float, df: int, *, power: float = POWER) -> float:
+    """The true difference, in standard errors, of which |t| passes a critical value with this probability."""
     high = critical + 4.0
     while _power(high, critical, df) < power:
         high *= 2
-    ncp = float(optimize.brentq(lambda ncp: _power(ncp, critical, df) - power, 0.0, high, xtol=1e-9))
-    return ncp * comparison.sed(sd)
+    return float(optimize.brentq(lambda ncp: _power(ncp, critical, df) - power, 0.0, high, xtol=1e-9))
 
 
 def power_curve(

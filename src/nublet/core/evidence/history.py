@@ -18,13 +18,17 @@ Higgins, J. P. T. and Thompson, S. G. (2002). Quantifying heterogeneity in a met
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import special
 
 from nublet.core.errors import ReadingsError
+from nublet.core.evidence.models.blocks import fit_blocks
+from nublet.core.evidence.readings import PanelValue
+from nublet.core.protocols.responses import Response
 
 # From here on trials are said to disagree: p of Q.
 _DISAGREE = 0.1
@@ -152,3 +156,52 @@ def _say(k: int, p: float, tau: float) -> str:
     if k < 4:
         return f"{k} trials agree as far as so few can show."
     return f"{k} trials agree."
+
+
+def difference_in_trial(
+    trial: str,
+    values: Sequence[PanelValue],
+    systems: Sequence[str],
+    benchmark: str,
+    response: Response,
+) -> TrialDifference | None:
+    """The difference of some build-ups' mean from a benchmark in one test of one trial, by the blocks model.
+
+    Parameters
+    ----------
+    trial : str
+    values : sequence of PanelValue
+        Of all build-ups and woods; a panel's sections count with their mean.
+    systems : sequence of str
+        Build-ups of the trial that count as one, such as one product in two and in three coats.
+    benchmark : str
+    response : Response
+        Compared by differences; says which end is better.
+
+    Returns
+    -------
+    TrialDifference or None
+        Above 0 where they are better. ``None`` where they do not stand together, or nothing shows how much panels differ.
+    """
+    by_panel: dict[str, list[PanelValue]] = defaultdict(list)
+    for value in values:
+        by_panel[value.panel].append(value)
+    whole = [
+        replace(own[0], section="", value=sum(v.value for v in own) / len(own)) for own in by_panel.values()
+    ]
+    try:
+        fit = fit_blocks(whole, ends=response.ends)
+    except ReadingsError:
+        return None
+    own = [name for name in systems if name in fit.systems and name != benchmark]
+    if not own or benchmark not in fit.systems or not fit.has_variance or not fit.residual_ms:
+        return None
+    contrast = np.zeros(len(fit.systems))
+    contrast[[fit.systems.index(name) for name in own]] = 1 / len(own)
+    contrast[fit.systems.index(benchmark)] = -1
+    return TrialDifference(
+        trial=trial,
+        difference=response.sign * float(contrast @ fit.means),
+        se=math.sqrt(fit.residual_ms * float(contrast @ fit.unscaled @ contrast)),
+        df=float(fit.residual_df),
+    )

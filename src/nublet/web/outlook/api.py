@@ -16,6 +16,7 @@ from nublet.core.design.power import Spread
 from nublet.web.api.plain import shown
 from nublet.web.api.sign_in import person_of
 from nublet.web.designs.serializers import OwnSectionSerializer, OwnSpotSerializer
+from nublet.web.outlook.history import ProductHistory, history_of
 from nublet.web.outlook.selectors import Cost, DesignOutlook, look_at_design
 from nublet.web.trials.api import REFUSED
 from nublet.web.trials.selectors import find_trial
@@ -53,6 +54,20 @@ OutlookSerializer = shown(
     samples=SamplePanelSerializer(many=True),
     cost=CostSerializer(),
 )
+
+
+HistorySerializer = shown(ProductHistory)
+
+
+class ProductHistoryView(APIView):
+    """What finished trials showed of a product."""
+
+    acts = {"get": "see_evidence"}
+
+    @extend_schema(responses={200: HistorySerializer, **REFUSED})
+    def get(self, request: Request, item_id: int) -> Response:
+        """Pool its differences from benchmarks over the shop's finished trials."""
+        return Response(HistorySerializer(history_of(person_of(request), item_id)).data)
 
 
 class OutlookView(APIView):

@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import numpy as np
-from django.core.cache import cache
-from django.db.models import Count, Max, OuterRef, Subquery, Sum
 
 from nublet.core.design.areas import Section
 from nublet.core.design.blocks import SpeciesBlocks, plan_blocks
@@ -18,12 +16,11 @@ from nublet.core.design.drawn import Spot
 from nublet.core.design.effort import Effort, estimate_effort
 from nublet.core.design.fitting import PanelLoad
 from nublet.core.design.outlook import Outlook, look_ahead
-from nublet.core.design.power import Comparison, Spread, pool_spread
+from nublet.core.design.power import Comparison, Spread
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
 from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
 from nublet.core.errors import DesignError
-from nublet.core.evidence.spread import residual_strata
 from nublet.core.evidence.stages import StageLimit, stage_limits
 from nublet.core.materials.mixes import reckon_cups_of
 from nublet.core.materials.panel_coats import coat_cost, coat_ml, days_of, panel_coats
@@ -34,15 +31,13 @@ from nublet.core.materials.species import Species
 from nublet.core.quantities import Prose
 from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
-from nublet.web.designs.models import TrialSpot
-from nublet.web.evidence.selectors import readings_of
+from nublet.web.outlook.spreads import ResponseReach, reaches, spreads_for
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.actions import set_fields
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 Found = TypeVar("Found")
-_KEEP_SPREAD_S = 24 * 3600
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,6 +113,7 @@ class DesignOutlook:
     troubles: tuple[Trouble, ...]
     samples: tuple[SamplePanel, ...]
     stages: tuple[StageLimit, ...]
+    others: tuple[ResponseReach, ...]
     cost: Cost
 
 
@@ -149,7 +145,8 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
     loads = _try(troubles, lambda: loads_of(spec)) or ()
     panels_each = shares.panels_each(spec.panels_each)
     blocks = (_try(troubles, lambda: _plan(spec, panels_each)) or []) if panels_each else []
-    spread = spread_for(trial)
+    spreads = spreads_for(trial)
+    spread = spreads.panels
     comparisons = comparisons_of(tuple(blocks)) if blocks else _complete(spec, trial.species)
     n_each = sum(c.n_boards * c.block_size // c.n_build_ups for c in comparisons)
     n_panels = n_each * panels_each * len(rows)
@@ -159,7 +156,11 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
     can_compare = len(rows) > 1 and bool(comparisons)
     return DesignOutlook(
         outlook=look_ahead(
-            comparisons, spread, n_sections=len(spec.sections), n_judges=max(1, trial.judges.count())
+            comparisons,
+            spread,
+            n_sections=len(spec.sections),
+            n_judges=max(1, trial.judges.count()),
+            within=spreads.sections,
         )
         if can_compare
         else None,
@@ -177,6 +178,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
         troubles=tuple(dict.fromkeys(troubles)),
         samples=_samples(spec, loads),
         stages=stage_limits(trial.stages) if trial.stages else (),
+        others=reaches(trial, comparisons, spreads) if can_compare else (),
         cost=_cost(
             trial,
             [(recipes[row.pk], sections[row.pk]) for row in rows if row.pk in recipes],
@@ -186,62 +188,6 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
             n_spots=n_spots,
         ),
     )
-
-
-def spread_for(trial: Trial) -> Spread:
-    """The spread between panels to plan with: the tester's figure, or that of the shop's finished trials, or the usual.
-
-    Simulated trials are planned with simulated ones, real trials with real ones.
-    """
-    if trial.sd is not None:
-        return Spread(sd=trial.sd, source="given")
-    strata: list[tuple[float, int]] = []
-    finished = _finished_trials(trial)
-    for other, state in finished:
-        key = f"spread-{other.pk}-{state}"
-        own = cache.get(key)
-        if own is None:
-            own = [
-                stratum
-                for section in other.sections or [""]
-                for stratum in residual_strata(
-                    readings_of(other, section=section), protocol_of(other).look_for().id
-                )
-            ]
-            cache.set(key, own, _KEEP_SPREAD_S)
-        strata += own
-    return pool_spread(strata, n_trials=len(finished))
-
-
-def _finished_trials(trial: Trial) -> list[tuple[Trial, str]]:
-    """The shop's other trials that are graded through, each with what changes when a grade does. One query."""
-    spots = (
-        TrialSpot.objects.filter(
-            panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True, left_out_at__isnull=True
-        )
-        .order_by()
-        .values("panel__trial")
-    )
-    # Spots apart from readings, or each spot would count once for every grade.
-    graded = spots.filter(readings__value__isnull=False, readings__against="", readings__turn=0)
-    trials = (
-        Trial.objects.filter(shop=trial.shop_id, is_simulated=trial.is_simulated, started_at__isnull=False)
-        .exclude(pk=trial.pk)
-        .order_by("pk")
-        .annotate(
-            n_judged=Subquery(spots.annotate(n=Sum("n_judged")).values("n")),
-            n_by_hands=Subquery(spots.annotate(n=Sum("n_by_hands")).values("n")),
-            n_judges=Count("judges"),
-            n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
-            latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
-        )
-    )
-    finished: list[tuple[Trial, str]] = []
-    for other in trials:
-        wanted = (other.n_judged or 0) * other.n_judges + (other.n_by_hands or 0)
-        if 0 < wanted <= (other.n_graded or 0):
-            finished.append((other, f"{wanted}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
-    return finished
 
 
 def _try(troubles: list[Trouble], do: Callable[[], Found]) -> Found | None:

@@ -1,0 +1,162 @@
+"""The spread to plan with: the tester's figure, or what the shop's finished trials show, response by response, or the usual."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from django.core.cache import cache
+from django.db.models import Count, Max, OuterRef, Subquery, Sum
+
+from nublet.core.design.power import Comparison, Spread, pool_spread, smallest_difference
+from nublet.core.evidence.by_response import rows_by_response
+from nublet.core.evidence.policy import main_response
+from nublet.core.evidence.spread import Strata, strata_of
+from nublet.core.protocols.responses import RESPONSES
+from nublet.core.protocols.worth import WorthAsked, compared
+from nublet.web.designs.models import TrialSpot
+from nublet.web.evidence.rows import rows_of
+from nublet.web.trials.adapters import protocol_of
+from nublet.web.trials.models import Trial
+
+_KEEP_SPREAD_S = 24 * 3600
+_MOST_BOARDS = 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class Spreads:
+    """Of panels and of sections within them for the main response; and pooled of every response that finished trials have."""
+
+    panels: Spread
+    sections: Spread | None
+    by_response: Mapping[str, Spread]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ResponseReach:
+    """What a design notices 8 times in 10 of a response beside the main one, by what finished trials show of its spread.
+
+    ``told_apart`` is a difference in ``unit``, or a share where it is a ratio; ``n_boards`` tell the smallest difference worth
+    knowing apart, ``None`` where none is said or 60 boards are too few.
+    """
+
+    response: str
+    name: str
+    unit: str
+    is_ratio: bool
+    sd: float
+    n_trials: int
+    told_apart: float | None
+    worth: float | None
+    n_boards: int | None
+
+
+def spreads_for(trial: Trial) -> Spreads:
+    """The spread between panels to plan with; simulated trials are planned with simulated ones, real trials with real ones."""
+    finished = finished_trials(trial.shop_id, is_simulated=trial.is_simulated, but=trial.pk)
+    pooled: dict[str, Strata] = defaultdict(Strata)
+    n_trials: dict[str, int] = defaultdict(int)
+    for other, state in finished:
+        for response, own in _strata(other, state).items():
+            n_trials[response] += bool(own.panels)
+            pooled[response].panels.extend(own.panels)
+            pooled[response].sections.extend(own.sections)
+    main = main_response(protocol_of(trial)).id
+    own = pooled.get(main, Strata())
+    sections = pool_spread(own.sections, n_trials=n_trials[main])
+    return Spreads(
+        panels=Spread(sd=trial.sd, source="given")
+        if trial.sd is not None
+        else pool_spread(own.panels, n_trials=len(finished)),
+        sections=sections if sections.source == "own_trials" and trial.sd is None else None,
+        by_response={
+            response: found
+            for response, strata in pooled.items()
+            if (found := pool_spread(strata.panels, n_trials=n_trials[response])).source == "own_trials"
+        },
+    )
+
+
+def reaches(trial: Trial, comparisons: Sequence[Comparison], spreads: Spreads) -> tuple[ResponseReach, ...]:
+    """What is noticed of each response of the trial's protocol that finished trials tell of; the main one has its own answer."""
+    protocol = protocol_of(trial)
+    main = main_response(protocol).id
+    weakest = min(comparisons, key=lambda each: each.n_boards)
+    return tuple(
+        _reach(asked, weakest, spreads.by_response[asked.response], trial)
+        for asked in compared(protocol)
+        if asked.response in spreads.by_response and asked.response != main
+    )
+
+
+def _reach(asked: WorthAsked, weakest: Comparison, spread: Spread, trial: Trial) -> ResponseReach:
+    told = smallest_difference(weakest, spread.sd)
+    worth = trial.worth_knowing.get(asked.response, asked.usual)
+    wanted = math.log1p(worth) if worth is not None and asked.is_ratio else worth
+    return ResponseReach(
+        response=asked.response,
+        name=RESPONSES[asked.response].name,
+        unit=asked.unit,
+        is_ratio=asked.is_ratio,
+        sd=spread.sd,
+        n_trials=spread.n_trials,
+        told_apart=math.expm1(told) if told is not None and asked.is_ratio else told,
+        worth=worth,
+        n_boards=None if wanted is None else _boards_for(wanted, weakest, spread.sd),
+    )
+
+
+def _boards_for(difference: float, weakest: Comparison, sd: float) -> int | None:
+    v = weakest.n_build_ups
+    for n in range(2, _MOST_BOARDS + 1):
+        found = smallest_difference(Comparison(n_build_ups=v, n_boards=n, block_size=v), sd)
+        if found is not None and found <= difference:
+            return n
+    return None
+
+
+def _strata(other: Trial, state: str) -> dict[str, Strata]:
+    """Of a finished trial, by response; kept until anything of it changes."""
+    key = f"spread-{other.pk}-{state}"
+    own: dict[str, Strata] | None = cache.get(key)
+    if own is None:
+        protocol = protocol_of(other)
+        own = {
+            response.id: strata_of(rows, protocol, response)
+            for response, rows in rows_by_response(rows_of(other), protocol).items()
+        }
+        cache.set(key, own, _KEEP_SPREAD_S)
+    return own
+
+
+def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None) -> list[tuple[Trial, str]]:
+    """A shop's trials that are graded through, but for one, each with what changes when a grade does. One query."""
+    spots = (
+        TrialSpot.objects.filter(
+            panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True, left_out_at__isnull=True
+        )
+        .order_by()
+        .values("panel__trial")
+    )
+    # Spots apart from readings, or each spot would count once for every grade.
+    graded = spots.filter(readings__value__isnull=False, readings__against="", readings__turn=0)
+    trials = (
+        Trial.objects.filter(shop=shop_id, is_simulated=is_simulated, started_at__isnull=False)
+        .exclude(pk=but or 0)
+        .order_by("pk")
+        .annotate(
+            n_judged=Subquery(spots.annotate(n=Sum("n_judged")).values("n")),
+            n_by_hands=Subquery(spots.annotate(n=Sum("n_by_hands")).values("n")),
+            n_judges=Count("judges"),
+            n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
+            latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
+        )
+    )
+    finished: list[tuple[Trial, str]] = []
+    for other in trials:
+        wanted = (other.n_judged or 0) * other.n_judges + (other.n_by_hands or 0)
+        if 0 < wanted <= (other.n_graded or 0):
+            finished.append((other, f"{wanted}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
+    return finished
