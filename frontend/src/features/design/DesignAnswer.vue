@@ -27,11 +27,12 @@ const power = computed(() => props.outlook?.outlook)
         <p v-for="says in power.says.slice(1)" :key="says">{{ says }}</p>
       </div>
       <PowerCurve :power="power" />
-      <div v-if="outlook.others.length" class="wide words">
+      <details v-if="outlook.others.length" class="wide words">
+        <summary>
+          What else is read, by what your finished trials show: {{ outlook.others.length }}
+          {{ outlook.others.length === 1 ? 'measure' : 'measures' }}
+        </summary>
         <table class="plain">
-          <caption>
-            What else is read, by what your finished trials show
-          </caption>
           <thead>
             <tr>
               <th scope="col">Read</th>
@@ -56,7 +57,7 @@ const power = computed(() => props.outlook?.outlook)
             </tr>
           </tbody>
         </table>
-      </div>
+      </details>
       <div v-if="outlook.stages.length > 1" class="wide words">
         <table class="plain">
           <caption>
@@ -113,6 +114,15 @@ const power = computed(() => props.outlook?.outlook)
 }
 .wide {
   grid-column: 1 / -1;
+}
+details.words {
+  display: block;
+}
+summary {
+  min-height: 44px;
+  line-height: 44px;
+  font-weight: 600;
+  cursor: pointer;
 }
 @media (max-width: 1100px) {
   .answer {

@@ -121,7 +121,7 @@ def _open_words(
         return "There is too little to tell by. Add boards."
     if not n_open:
         return "Nothing: every pair is told apart or alike."
-    says = f"{n_open} of {n_pairs} pairs: not told apart is not the same as alike."
+    says = f"{n_open} of {_pairs(n_pairs)}: not told apart is not the same as alike."
     needed = {
         test.test: more_boards(test.fit, _on_fitted_scale(test.worth, test))
         for test in tests
@@ -198,9 +198,13 @@ def _told_apart_words(
             per_test[test] = per_test.get(test, 0) + 1
     sharpest = max(sorted(per_test), key=lambda test: per_test[test])
     return (
-        f"{len(apart)} of {n_pairs} pairs in at least one test{allowing}; most by {sharpest.lower()} "
-        f"({per_test[sharpest]} pairs)."
+        f"{len(apart)} of {_pairs(n_pairs)} in at least one test{allowing}; most by {sharpest.lower()} "
+        f"({_pairs(per_test[sharpest])})."
     )
+
+
+def _pairs(n: int) -> str:
+    return "1 pair" if n == 1 else f"{n} pairs"
 
 
 def _joined(names: Sequence[str]) -> str:

@@ -45,7 +45,7 @@ def compared(protocol: Protocol) -> tuple[WorthAsked, ...]:
         WorthAsked(
             response=response.id,
             name=response.name,
-            unit=response.unit or ("steps" if response.id == _STEPS else f"{response.noun}s"),
+            unit=_unit(response),
             is_ratio=response.weighed_first == "log-means",
             usual=usual_worth(response),
         )
@@ -85,7 +85,7 @@ def check_worth(wanted: Mapping[str, float]) -> dict[str, float]:
         if not math.isfinite(value) or not 0 < value <= most:
             least = "more than 0 %" if is_ratio else f"more than 0 {response.unit}".rstrip()
             upto = (
-                f" and at most {most:.0%}"
+                f" and at most {100 * most:.0f} %"
                 if is_ratio
                 else f" and at most {most:g}"
                 if math.isfinite(most)
@@ -95,6 +95,13 @@ def check_worth(wanted: Mapping[str, float]) -> dict[str, float]:
                 f"{response.name}: the smallest difference worth knowing must be {least}{upto}.", field=field
             )
     return {name: float(value) for name, value in wanted.items()}
+
+
+def _unit(response: Response) -> str:
+    """What a difference counts: a unit, steps of a ladder or of a scale, or what the measure is called."""
+    if response.id == _STEPS:
+        return "steps"
+    return response.unit or (f"{response.noun}s" if response.steps else response.noun)
 
 
 def _has_worth(response: Response) -> bool:
