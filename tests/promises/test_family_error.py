@@ -226,6 +226,7 @@ def staged(rng: np.random.Generator) -> Iterable[PairEvidence]:
 
 NULLS: dict[str, Draw] = {
     "blocks 4 x 4": blocks(4, 4, 3.3),
+    "blocks 3 x 5": blocks(3, 5, 3.3),
     "blocks 8 x 5, near the ceiling": blocks(8, 5, 4.5),
     "blocks, half at the ceiling": half_at_the_ceiling(8, 5, 4.2),
     "blocks, beside bare wood": beside_bare_wood(6, 5),

@@ -86,7 +86,7 @@ def test_the_promise_holds_for_whole_grades(n_judges: int) -> None:
 def test_the_promised_difference_between_sections_is_told_apart_eight_times_in_ten(
     kind: str, draws: Arrangements | None, v: int, b: int, s: int
 ) -> None:
-    """Within 5 points by Tukey alone, which is what is promised; by both tests as it comes, and printed."""
+    """Within 5 points, by Tukey alone and with the permutation that must agree."""
     rng = np.random.default_rng([v, b, s])
     reach = section_reach(Comparison(n_build_ups=v, n_boards=b, block_size=v), s, 0.4)
     better = np.zeros((v, 1, s))
@@ -113,12 +113,12 @@ def test_the_promised_difference_between_sections_is_told_apart_eight_times_in_t
         pair = next(p for p in pairs if {p.a, p.b} == {"c0", "c1"} and p.at in ("", "S0"))
         noticed += pair.verdict == "told apart"
     print(f"{kind}, {v} x {b} x {s}, {'both tests' if draws else 'Tukey'}: {noticed / N_TRIALS:.3f}")
-    assert abs(noticed / N_TRIALS - 0.8) < (0.05 if draws is None else 0.15)
+    assert abs(noticed / N_TRIALS - 0.8) < 0.05
 
 
 @pytest.mark.skipif(not FULL, reason="as long as all others together")
 @pytest.mark.parametrize(("v", "b"), [(3, 5), (5, 4), (6, 6)])
-def test_the_second_test_takes_little_of_the_power(v: int, b: int) -> None:
+def test_the_promise_holds_where_the_permutation_must_agree(v: int, b: int) -> None:
     """Tukey and the permutation must both say so; 2,000 trials."""
     rng = np.random.default_rng([v, b, 9])
     better = promised(v, b, v)
@@ -131,4 +131,4 @@ def test_the_second_test_takes_little_of_the_power(v: int, b: int) -> None:
         found = weigh_test("t", "all", None, tuple(block_values(table)), rules=rules)
         noticed += next(p for p in found.pairs if {p.a, p.b} == {"S0", "S1"}).verdict == "told apart"
     print(f"{v} x {b}, both tests: {noticed / 2000:.3f}")
-    assert 0.7 <= noticed / 2000 <= 0.85
+    assert abs(noticed / 2000 - 0.8) < 0.05

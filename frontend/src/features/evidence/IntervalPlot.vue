@@ -18,7 +18,8 @@ defineEmits<{ open: [system: string] }>()
 
 const LEFT = 216
 const WIDTH = 266
-const RIGHT = 100
+const LEAST_RIGHT = 100
+const LETTER = 9
 const MOST_LETTERS = 28
 const ROW = 38
 const drawing = ref<SVGSVGElement | null>(null)
@@ -35,6 +36,10 @@ const rows = computed(() =>
     letters: row.letters,
     y: index * ROW + 20,
   })),
+)
+/** Room for what is said of the longest. */
+const right = computed(() =>
+  Math.max(LEAST_RIGHT, ...rows.value.map((row) => 24 + LETTER * `${row.text} ${row.letters}`.length)),
 )
 /** Values stand on this axis: not where scores stand for shares, times or choices. */
 const hasDots = computed(() => ['difference', 'ratio', 'rank'].includes(props.test.told_as))
@@ -89,7 +94,7 @@ const csv = () =>
     </figcaption>
     <svg
       ref="drawing"
-      :viewBox="`0 0 ${LEFT + WIDTH + RIGHT} ${height}`"
+      :viewBox="`0 0 ${LEFT + WIDTH + right} ${height}`"
       role="group"
       :aria-label="`Interval plot of ${title}`"
     >
@@ -126,7 +131,7 @@ const csv = () =>
         @keydown.enter="$emit('open', row.system)"
         @keydown.space.prevent="$emit('open', row.system)"
       >
-        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + RIGHT" :height="ROW" class="hit" />
+        <rect x="0" :y="-ROW / 2" :width="LEFT + WIDTH + right" :height="ROW" class="hit" />
         <text class="name">
           <tspan
             v-for="(line, n) in inLines(row.system)"

@@ -80,7 +80,7 @@ const csv = () =>
             <td>{{ each.benchmark }}</td>
             <td>
               <b class="mono">{{ signed(each.pooled.mean) }}</b>
-              <small class="quiet"> {{ signed(each.pooled.low) }} to {{ signed(each.pooled.high) }}</small>
+              <small class="quiet by"> {{ signed(each.pooled.low) }} to {{ signed(each.pooled.high) }}</small>
               <IntervalBar
                 :from="-most"
                 :to="most"
@@ -133,6 +133,9 @@ const csv = () =>
   padding: 6px 12px 6px 0;
   text-align: left;
   vertical-align: top;
+}
+.by {
+  margin-left: 8px;
 }
 ul {
   margin: 4px 0;

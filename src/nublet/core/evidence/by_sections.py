@@ -223,7 +223,8 @@ def _within_system(fit: SectionsFit, inside: Sequence[PanelValue], rules: Rules)
             unscaled=linalg.block_diag(*[fit.within[system].unscaled for system in systems]),
         )
         tails = permuted_tails(_numbers(inside), layout, [Family(contrasts=contrasts)], rules.draws)
-        permuted = None if tails is None else permuted_of(tails[0], alpha=rules.alpha)
+        if tails is not None:
+            permuted = permuted_of(tails[0], alpha=rules.alpha, n_apart=len(systems))
     return [
         pair
         for i, system in enumerate(systems)

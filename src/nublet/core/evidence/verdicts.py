@@ -32,7 +32,7 @@ FloatArray = NDArray[np.float64]
 # A build-up that stands out on every board does so by chance in 1 of k^(b - 1) arrangements. Where that is more than this share of
 # the bound the permutation misses what Tukey notices (of differences noticed 8 times in 10: 3 build-ups on 3 boards 0.17, on 4
 # boards 0.69, 5 on 3 boards 0.74), and cannot overrule it.
-COARSE_FROM = 0.25
+COARSE_FROM = 0.2
 # Of arrangements that are drawn so many must be expected below the bound.
 FEWEST_BELOW = 10
 
@@ -61,13 +61,13 @@ class Permuted:
     sides: tuple[frozenset[str], ...] = ()
 
 
-def permuted_of(tail: Tail, *, alpha: float) -> Permuted:
-    """What a tail says of its contrasts."""
+def permuted_of(tail: Tail, *, alpha: float, n_apart: int = 1) -> Permuted:
+    """What a tail says of its contrasts. In a family over ``n_apart`` that are dealt apart each has its share of the bound."""
     p = tail.p
     few = not tail.is_exact and len(tail.maxima) * alpha < FEWEST_BELOW
     return Permuted(
         p=p,
-        coarse=np.full(len(p), tail.p_alone > alpha * COARSE_FROM or few),
+        coarse=np.full(len(p), tail.p_alone > alpha / n_apart * COARSE_FROM or few),
         is_exact=tail.is_exact,
         is_mute=tail.smallest_p >= alpha,
     )
