@@ -354,3 +354,19 @@ def test_a_benchmark_is_named_so_that_it_can_stand_apart(
     row = graded.build_ups.exclude(is_control=True)[0]
     set_benchmark(owner, graded.pk, row.pk, is_benchmark=True)
     assert client_of(owner).get(f"/api/trials/{graded.pk}/evidence").json()["benchmarks"] == [row.name]
+
+
+def test_what_went_otherwise_on_a_panel_stands_with_its_readings(
+    client_of: Client, owner: Person, graded: Trial
+) -> None:
+    keeper = client_of(owner)
+    tung = TrialPanel.objects.filter(trial=graded, build_up__name="Marrowby Tung").order_by("board__pk")[1]
+    told = {"kind": "noted", "panel": tung.code, "reason": "The lamp was out"}
+    assert keeper.post(f"/api/trials/{graded.pk}/deviations", told, format="json").status_code == 201
+    rows = keeper.get(
+        f"/api/trials/{graded.pk}/evidence/readings",
+        {"test": "water-6h", "system": "Marrowby Tung", "look": "24h"},
+    ).json()
+    found = {row["panel"]: row["deviations"] for row in rows}
+    assert found.pop(tung.code) == [f"Panel {tung.code} went otherwise than recorded. The lamp was out"]
+    assert set(map(tuple, found.values())) == {()}

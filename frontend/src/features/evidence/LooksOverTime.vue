@@ -21,7 +21,11 @@ const props = defineProps<{
   control: string
 }>()
 
-const { data: found } = useLoaded(
+const {
+  data: found,
+  trouble,
+  load,
+} = useLoaded(
   () =>
     body(
       api.GET('/api/trials/{trial_id}/evidence/looks', {
@@ -87,7 +91,11 @@ const csv = () =>
 </script>
 
 <template>
-  <section v-if="found && found.looks.length > 1" class="sheet part">
+  <p v-if="trouble" class="late" role="alert">
+    {{ title }} over time cannot be shown: {{ trouble }}
+    <button class="press" @click="load">Try again</button>
+  </p>
+  <section v-else-if="found && found.looks.length > 1" class="sheet part">
     <header class="row head">
       <h2 class="grow">{{ title }} over time</h2>
       <SaveButtons :name="`${title} over time`" :csv="csv" />

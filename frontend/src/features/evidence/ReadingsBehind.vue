@@ -220,6 +220,9 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
             <small v-if="row.left_out_because" class="caution note"
               >does not count: {{ row.left_out_because }}</small
             >
+            <template v-if="isFirstOf(index)">
+              <small v-for="says in row.deviations" :key="says" class="caution note">{{ says }}</small>
+            </template>
             <small v-if="row.is_after_unblinding" class="caution note">after the judges were told</small>
             <small v-if="row.note" class="note">{{ row.note }}</small>
             <small v-if="earlier(row.entries, row.response ?? '')" class="quiet note">{{

@@ -8,7 +8,11 @@ import { csvText } from '@/kit/save'
 
 /** What finished trials showed of a product, by its difference from benchmarks that stood beside it. */
 const props = defineProps<{ productId: number }>()
-const { data: found } = useLoaded(
+const {
+  data: found,
+  trouble,
+  load,
+} = useLoaded(
   () =>
     body(
       api.GET('/api/shelf/products/{item_id}/history', { params: { path: { item_id: props.productId } } }),
@@ -41,7 +45,11 @@ const csv = () =>
 </script>
 
 <template>
-  <section v-if="found && found.n_trials" class="sheet part">
+  <p v-if="trouble" class="late" role="alert">
+    What finished trials showed cannot be told: {{ trouble }}
+    <button class="press" @click="load">Try again</button>
+  </p>
+  <section v-else-if="found && found.n_trials" class="sheet part">
     <header class="row">
       <h2 class="grow">What finished trials showed</h2>
       <SaveButtons v-if="found.tests.length" name="finished trials" :csv="csv" />

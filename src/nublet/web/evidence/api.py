@@ -44,6 +44,20 @@ def _kept(
     return answer
 
 
+def _weighed(
+    request: Request,
+    trial_id: int,
+    kind: str,
+    asks: type[serializers.Query],
+    make: Callable[[Trial, dict[str, Any]], Any],
+) -> HttpResponseBase:
+    """What is asked of a trial's evidence in the query, weighed or from the store."""
+    query = asks(data=request.query_params)
+    query.is_valid(raise_exception=True)
+    trial, asked = find_trial(person_of(request), trial_id), query.validated_data
+    return _kept(request, trial, {kind: asked}, lambda: make(trial, asked))
+
+
 class EvidenceView(APIView):
     """What the panels show."""
 
@@ -55,15 +69,14 @@ class EvidenceView(APIView):
     )
     def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Weigh the evidence at one look. What was weighed before is sent again as long as its data stands."""
-        query = serializers.EvidenceQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial = find_trial(person_of(request), trial_id)
-        asked = query.validated_data
-        return _kept(
+        return _weighed(
             request,
-            trial,
-            {"evidence": asked},
-            lambda: serializers.EvidenceSerializer(selectors.weigh_evidence(trial, **asked)).data,
+            trial_id,
+            "evidence",
+            serializers.EvidenceQuerySerializer,
+            lambda trial, asked: (
+                serializers.EvidenceSerializer(selectors.weigh_evidence(trial, **asked)).data
+            ),
         )
 
 
@@ -77,14 +90,12 @@ class BoardView(APIView):
     )
     def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Weigh every response at one look; kept as the evidence is."""
-        query = serializers.BoardQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
-        return _kept(
+        return _weighed(
             request,
-            trial,
-            {"board": asked},
-            lambda: serializers.BoardSerializer(view_board(trial, **asked)).data,
+            trial_id,
+            "board",
+            serializers.BoardQuerySerializer,
+            lambda trial, asked: serializers.BoardSerializer(view_board(trial, **asked)).data,
         )
 
 
@@ -99,14 +110,12 @@ class OtherwiseView(APIView):
     )
     def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Weigh the evidence once more with what was left out, and tell what would be otherwise; kept as the evidence is."""
-        query = serializers.EvidenceQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
-        return _kept(
+        return _weighed(
             request,
-            trial,
-            {"otherwise": asked},
-            lambda: serializers.OtherwiseSerializer(view_otherwise(trial, **asked)).data,
+            trial_id,
+            "otherwise",
+            serializers.EvidenceQuerySerializer,
+            lambda trial, asked: serializers.OtherwiseSerializer(view_otherwise(trial, **asked)).data,
         )
 
 
@@ -121,14 +130,12 @@ class OverTimeView(APIView):
     )
     def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Weigh one test at each look that was read, and what changed from the first to the last; kept as the evidence is."""
-        query = serializers.OverTimeQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial, asked = find_trial(person_of(request), trial_id), query.validated_data
-        return _kept(
+        return _weighed(
             request,
-            trial,
-            {"over_time": asked},
-            lambda: serializers.OverTimeSerializer(view_over_time(trial, **asked)).data,
+            trial_id,
+            "over_time",
+            serializers.OverTimeQuerySerializer,
+            lambda trial, asked: serializers.OverTimeSerializer(view_over_time(trial, **asked)).data,
         )
 
 
@@ -184,15 +191,12 @@ class RankingView(APIView):
     )
     def get(self, request: Request, trial_id: int) -> HttpResponseBase:
         """Rank the build-ups for a use."""
-        query = serializers.RankingQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        trial = find_trial(person_of(request), trial_id)
-        asked = query.validated_data
-        return _kept(
+        return _weighed(
             request,
-            trial,
-            {"ranking": asked},
-            lambda: serializers.RankingSerializer(rank_for_use(trial, **asked)).data,
+            trial_id,
+            "ranking",
+            serializers.RankingQuerySerializer,
+            lambda trial, asked: serializers.RankingSerializer(rank_for_use(trial, **asked)).data,
         )
 
 

@@ -93,6 +93,7 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
     id = serializers.IntegerField(source="pk")
     left_out = serializers.SerializerMethodField()
     may_count_again = serializers.SerializerMethodField()
+    deviations = serializers.SerializerMethodField()
 
     def get_left_out(self, reading: Reading) -> str:
         """Why it does not count, in the words of whoever said so; empty where it does."""
@@ -103,6 +104,17 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
         """Whether somebody left it out by hand, and can take that back."""
         told = self._told_of(reading)
         return told is not None and told.kind == DeviationKind.SPOT_LEFT_OUT
+
+    def get_deviations(self, reading: Reading) -> list[str]:
+        """What went otherwise on its panel, of this test or of all of it, and why; what keeps it from counting is told apart."""
+        told = self._told_of(reading)
+        return [
+            f"{each.says} {each.reason}".strip()
+            for each in reading.spot.panel.deviations.all()
+            if each.withdrawn_at is None
+            and each.spoils_exposure in ("", reading.spot.exposure)
+            and (told is None or each.pk != told.pk)
+        ]
 
     def _told_of(self, reading: Reading) -> TrialDeviation | None:
         return next(
@@ -122,7 +134,7 @@ class ReadingBehindSerializer(serializers.ModelSerializer[Reading]):
         fields = [
             "id", "panel", "board", "species", "judge", "look", "response", "view", "against", "turn", "value", "is_beyond", "note",
             "changed_at", "entries", "is_after_unblinding", "left_out", "may_count_again",
-            "left_out_because",
+            "left_out_because", "deviations",
         ]  # fmt: skip
 
 
@@ -141,6 +153,9 @@ RankingSerializer = shown(
     p_none_passes=serializers.FloatField(source="ranking.p_none_passes"),
     n_draws=serializers.IntegerField(source="ranking.n_draws"),
 )
+
+
+Query = serializers.Serializer[Any]
 
 
 class ExportQuerySerializer(serializers.Serializer[Any]):
