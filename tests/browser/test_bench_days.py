@@ -207,7 +207,7 @@ def test_a_late_wipe_becomes_a_deviation_and_reaches_the_evidence(
             )
             enter_reading(judge, planned.pk, grade)
     page.goto(f"{live_server.url}/trials/{planned.pk}/evidence")
-    page.get_by_text("to look at").click()
+    page.locator("summary", has_text="Every check").click()
     expect(page.get_by_text(says)).to_be_visible()
 
 
