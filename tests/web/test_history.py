@@ -104,6 +104,14 @@ def test_differences_from_a_shared_benchmark_are_pooled_and_raw_means_are_not(
     assert at("get", f"shelf/products/{products['Skarn Waterborne Satin']}/history")["tests"] == []
 
 
+def test_the_planner_asks_for_boards_by_what_is_worth_knowing(at: At, draft: Trial) -> None:
+    address = f"trials/{draft.pk}/outlook"
+    one = at("post", address, {})["outlook"]
+    half = at("post", address, {"worth_knowing": {"grade": 0.5}})["outlook"]
+    assert half["n_boards_worth_knowing"] > one["n_boards_worth_knowing"]
+    assert any("To tell 0.5 grades apart" in says for says in half["says"])
+
+
 def test_nobody_sees_what_another_shops_trials_showed(
     client_of: Client, stranger: Person, judge: Person, products: dict[str, int]
 ) -> None:

@@ -50,7 +50,7 @@ class Outlook:
     pooled : Reach or None
         Over all species together, when there are several.
     n_boards_worth_knowing : int or None
-        Boards of each species needed to tell 1 grade apart.
+        Boards of each species needed to tell the smallest difference worth knowing apart.
     curve : tuple of (difference, power)
         Of the told-apart rule, on one species.
     curve_fewer, curve_more : tuple of (difference, power)
@@ -81,6 +81,7 @@ def look_ahead(
     n_sections: int = 0,
     n_judges: int | None = None,
     within: Spread | None = None,
+    worth: float = WORTH_KNOWING,
 ) -> Outlook:
     """Say what a design can show.
 
@@ -97,6 +98,8 @@ def look_ahead(
         Sections on each panel.
     within : Spread or None
         Of a section about its panel; without one a usual share of the spread between panels.
+    worth : float
+        The smallest difference worth knowing, grades.
     """
     weakest = min(comparisons, key=lambda c: c.n_boards)
     told, graded_by = spread, n_judges or 1
@@ -107,7 +110,7 @@ def look_ahead(
     fewer, more = (_reach(c, spread) if c else None for c in beside)
     curve_fewer, curve_more = (tuple(power_curve(c, spread.sd)) if c else () for c in beside)
     pooled = _reach(_pool(comparisons), spread) if len(comparisons) > 1 else None
-    worth = _boards_for(WORTH_KNOWING, weakest, spread)
+    n_worth = boards_for(worth, weakest, spread.sd)
     sections = _sections(weakest, n_sections, spread, within)
     return Outlook(
         spread=told,
@@ -115,13 +118,13 @@ def look_ahead(
         fewer=fewer,
         more=more,
         pooled=pooled,
-        n_boards_worth_knowing=worth,
+        n_boards_worth_knowing=n_worth,
         curve=tuple(power_curve(weakest, spread.sd)),
         curve_fewer=curve_fewer,
         curve_more=curve_more,
         sections=sections,
         says=(
-            *_say(weakest, told, here, fewer, more, pooled, worth, comparisons),
+            *_say(weakest, told, here, fewer, more, pooled, n_worth, worth, comparisons),
             *_say_sections(sections),
             *_say_graded(weakest, told, here, graded_by, is_in_figures=n_judges is not None),
         ),
@@ -161,7 +164,8 @@ def _say(
     fewer: Reach | None,
     more: Reach | None,
     pooled: Reach | None,
-    worth: int | None,
+    n_worth: int | None,
+    worth: float,
     comparisons: Sequence[Comparison],
 ) -> list[str]:
     n = weakest.n_boards
@@ -189,9 +193,9 @@ def _say(
             f"Over all woods together: {pooled.told_apart:.1f} grades, if the build-ups behave alike on them."
         )
     says += _say_other_boards(n, fewer, more)
-    if worth is not None and worth != n and here.told_apart is not None:
+    if n_worth is not None and n_worth != n and here.told_apart is not None:
         says.append(
-            f"To tell one grade apart: {_boards(worth)}{' of each wood' if len(comparisons) > 1 else ''}."
+            f"To tell {'one grade' if worth == 1 else f'{worth:g} grades'} apart: {_boards(n_worth)}{' of each wood' if len(comparisons) > 1 else ''}."
         )
     if 1 < n < FLOOR_BOARDS:
         says.append(f"{FLOOR_BOARDS} boards are a floor, {COMFORTABLE_BOARDS} are comfortable.")
@@ -287,15 +291,15 @@ def _pool(comparisons: Sequence[Comparison]) -> Comparison:
     )
 
 
-def _boards_for(difference: float, comparison: Comparison, spread: Spread) -> int | None:
+def boards_for(difference: float, comparison: Comparison, sd: float) -> int | None:
     """The fewest boards in complete blocks that tell a difference apart 8 times in 10."""
-    if comparison.block_size < comparison.n_build_ups or spread.sd == 0:
+    if comparison.block_size < comparison.n_build_ups or sd == 0:
         return None
 
     def enough(n: int) -> bool:
         reach = smallest_difference(
             Comparison(n_build_ups=comparison.n_build_ups, n_boards=n, block_size=comparison.block_size),
-            spread.sd,
+            sd,
         )
         return reach is not None and reach <= difference
 

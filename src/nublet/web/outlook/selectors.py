@@ -16,7 +16,8 @@ from nublet.core.design.drawn import Spot
 from nublet.core.design.effort import Effort, estimate_effort
 from nublet.core.design.fitting import PanelLoad
 from nublet.core.design.outlook import Outlook, look_ahead
-from nublet.core.design.power import Comparison, Spread
+from nublet.core.design.power import WORTH_KNOWING, Comparison, Spread
+from nublet.core.design.response_reach import ResponseReach
 from nublet.core.design.trial_design import DesignSpec, check_spec, draw_one_panel, loads_of
 from nublet.core.design.whole import share_out
 from nublet.core.design.words import comparisons_of, say_blocks, say_loads
@@ -28,10 +29,11 @@ from nublet.core.materials.recipes import Recipe
 from nublet.core.materials.sections import SectionRecipe
 from nublet.core.materials.shopping import shop_for, thinners_for
 from nublet.core.materials.species import Species
+from nublet.core.protocols.responses import GRADE
 from nublet.core.quantities import Prose
 from nublet.web.build_ups.adapters import sections_by_build_up, to_recipes, work_of
 from nublet.web.designs.adapters import cut_of, planned_boards, spec_of
-from nublet.web.outlook.spreads import ResponseReach, reaches, spreads_for
+from nublet.web.outlook.spreads import reaches, spreads_for
 from nublet.web.shelf.adapters import woods_of
 from nublet.web.trials.actions import set_fields
 from nublet.web.trials.adapters import protocol_of
@@ -161,6 +163,7 @@ def look_at_design(stored: Trial, draft: Mapping[str, Any]) -> DesignOutlook:
             n_sections=len(spec.sections),
             n_judges=max(1, trial.judges.count()),
             within=spreads.sections,
+            worth=trial.worth_knowing.get(GRADE.id, WORTH_KNOWING),
         )
         if can_compare
         else None,

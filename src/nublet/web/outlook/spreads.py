@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -10,19 +9,18 @@ from dataclasses import dataclass
 from django.core.cache import cache
 from django.db.models import Count, Max, OuterRef, Subquery, Sum
 
-from nublet.core.design.power import Comparison, Spread, pool_spread, smallest_difference
+from nublet.core.design.power import Comparison, Spread, pool_spread
+from nublet.core.design.response_reach import ResponseReach, response_reach
 from nublet.core.evidence.by_response import rows_by_response
 from nublet.core.evidence.policy import main_response
 from nublet.core.evidence.spread import Strata, strata_of
-from nublet.core.protocols.responses import RESPONSES
-from nublet.core.protocols.worth import WorthAsked, compared
+from nublet.core.protocols.worth import compared
 from nublet.web.designs.models import TrialSpot
 from nublet.web.evidence.rows import rows_of
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
 _KEEP_SPREAD_S = 24 * 3600
-_MOST_BOARDS = 60
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,25 +30,6 @@ class Spreads:
     panels: Spread
     sections: Spread | None
     by_response: Mapping[str, Spread]
-
-
-@dataclass(frozen=True, kw_only=True)
-class ResponseReach:
-    """What a design notices 8 times in 10 of a response beside the main one, by what finished trials show of its spread.
-
-    ``told_apart`` is a difference in ``unit``, or a share where it is a ratio; ``n_boards`` tell the smallest difference worth
-    knowing apart, ``None`` where none is said or 60 boards are too few.
-    """
-
-    response: str
-    name: str
-    unit: str
-    is_ratio: bool
-    sd: float
-    n_trials: int
-    told_apart: float | None
-    worth: float | None
-    n_boards: int | None
 
 
 def spreads_for(trial: Trial) -> Spreads:
@@ -69,7 +48,7 @@ def spreads_for(trial: Trial) -> Spreads:
     return Spreads(
         panels=Spread(sd=trial.sd, source="given")
         if trial.sd is not None
-        else pool_spread(own.panels, n_trials=len(finished)),
+        else pool_spread(own.panels, n_trials=n_trials[main]),
         sections=sections if sections.source == "own_trials" and trial.sd is None else None,
         by_response={
             response: found
@@ -83,38 +62,16 @@ def reaches(trial: Trial, comparisons: Sequence[Comparison], spreads: Spreads) -
     """What is noticed of each response of the trial's protocol that finished trials tell of; the main one has its own answer."""
     protocol = protocol_of(trial)
     main = main_response(protocol).id
-    weakest = min(comparisons, key=lambda each: each.n_boards)
     return tuple(
-        _reach(asked, weakest, spreads.by_response[asked.response], trial)
+        response_reach(
+            asked,
+            comparisons,
+            spreads.by_response[asked.response],
+            worth=trial.worth_knowing.get(asked.response),
+        )
         for asked in compared(protocol)
         if asked.response in spreads.by_response and asked.response != main
     )
-
-
-def _reach(asked: WorthAsked, weakest: Comparison, spread: Spread, trial: Trial) -> ResponseReach:
-    told = smallest_difference(weakest, spread.sd)
-    worth = trial.worth_knowing.get(asked.response, asked.usual)
-    wanted = math.log1p(worth) if worth is not None and asked.is_ratio else worth
-    return ResponseReach(
-        response=asked.response,
-        name=RESPONSES[asked.response].name,
-        unit=asked.unit,
-        is_ratio=asked.is_ratio,
-        sd=spread.sd,
-        n_trials=spread.n_trials,
-        told_apart=math.expm1(told) if told is not None and asked.is_ratio else told,
-        worth=worth,
-        n_boards=None if wanted is None else _boards_for(wanted, weakest, spread.sd),
-    )
-
-
-def _boards_for(difference: float, weakest: Comparison, sd: float) -> int | None:
-    v = weakest.n_build_ups
-    for n in range(2, _MOST_BOARDS + 1):
-        found = smallest_difference(Comparison(n_build_ups=v, n_boards=n, block_size=v), sd)
-        if found is not None and found <= difference:
-            return n
-    return None
 
 
 def _strata(other: Trial, state: str) -> dict[str, Strata]:
