@@ -13,7 +13,12 @@ import pytest
 from nublet.core.design.areas import PanelSize
 from nublet.core.design.cutting import Board, Saw
 from nublet.core.design.trial_design import Design, DesignSpec, draw_design
-from nublet.core.evidence.by_response import ResponseEvidence, look_that_counts, weigh_by_response
+from nublet.core.evidence.by_response import (
+    ResponseEvidence,
+    look_that_counts,
+    rows_by_response,
+    weigh_response,
+)
 from nublet.core.evidence.rows import PieceRow
 from nublet.core.materials.recipes import Recipe
 from nublet.core.planning.plan import Plan, make_plan
@@ -139,7 +144,11 @@ def carried_through(protocol: Protocol, seed: int = 1) -> tuple[Design, tuple[Re
         assert faults_of_plan(unnamed(spec)) == []
     pieces = pieces_of(design.panels) + slips_as_pieces(design.slips)
     found = simulate(pieces, FAMILIES, protocol, JUDGES, rng=np.random.default_rng(seed))
-    return design, weigh_by_response(rows_of(design, found), protocol, control="Bare control")
+    weighed = [
+        weigh_response(response, own, protocol, control="Bare control")
+        for response, own in rows_by_response(rows_of(design, found), protocol).items()
+    ]
+    return design, tuple(each for each in weighed if each is not None)
 
 
 def alone(test: Test) -> Protocol:

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import GradeMark from '@/kit/GradeMark.vue'
 import IntervalBar from '@/kit/IntervalBar.vue'
 import SaveButtons from '@/kit/SaveButtons.vue'
 import { csvText } from '@/kit/save'
 import { axisOf, meanText } from './axis'
-import { meetingOf, verdictOf, type Crossing } from './crossing'
+import { meetingsOf, verdictOf, type Crossing } from './crossing'
+import CrossCell from './CrossCell.vue'
+import CrossMeetings from './CrossMeetings.vue'
+import LevelsAcross from './LevelsAcross.vue'
 import type { LevelEvidence, TestEvidence } from './model'
 
 /** A crossing as a grid with margins: the cells, each with its interval, and beside and below them the levels over all others. */
@@ -26,7 +28,7 @@ const text = (mean: number | null) =>
     : props.test.told_as === 'rank'
       ? `${Math.round(100 * mean)} %`
       : meanText(props.response, mean)
-const meeting = computed(() => meetingOf(props.test, props.crossing))
+const meetings = computed(() => meetingsOf(props.test))
 /** Whether a cell breaks the rule most, where both do meet. */
 const isOdd = (cell: { system: string; section: string }) =>
   props.test.odd?.system === cell.system && props.test.odd.section === cell.section
@@ -45,13 +47,19 @@ function beside(level: LevelEvidence): string {
   )
 }
 
+/** Columns by all their levels. */
+const columnNames = computed(() => {
+  const over = props.crossing.over.flatMap((each) => Array<string>(each.span).fill(each.level))
+  return props.crossing.columns.map((column, at) => (over[at] ? `${over[at]}, ${column}` : column))
+})
+
 const csv = () =>
   csvText(
     [props.crossing.rowFactor, props.crossing.columnFactor, 'mean', 'low', 'high'],
     props.crossing.cells.flatMap((cells, row) =>
       cells.map((cell, column) => [
         props.crossing.rows[row],
-        props.crossing.columns[column],
+        columnNames.value[column],
         cell?.mean,
         cell?.low,
         cell?.high,
@@ -69,11 +77,24 @@ const csv = () =>
     <div class="scroll" tabindex="0" role="region" :aria-label="`Crossing of ${title}`">
       <table class="grid">
         <thead>
+          <tr v-if="crossing.over.length">
+            <td class="side"></td>
+            <th
+              v-for="each in crossing.over"
+              :key="each.level"
+              scope="colgroup"
+              class="over"
+              :colspan="each.span"
+            >
+              {{ each.level }}
+            </th>
+            <td class="margin"></td>
+          </tr>
           <tr>
             <th scope="col" class="side">
               <span class="sr">{{ crossing.rowFactor }}</span>
             </th>
-            <th v-for="column in crossing.columns" :key="column" scope="col">{{ column }}</th>
+            <th v-for="(column, at) in crossing.columns" :key="at" scope="col">{{ column }}</th>
             <th scope="col" class="margin quiet">over all</th>
           </tr>
         </thead>
@@ -83,31 +104,19 @@ const csv = () =>
               {{ name }} <span class="mono quiet">{{ crossing.rowMargins[row]?.letters }}</span>
             </th>
             <td v-for="(cell, column) in crossing.cells[row]" :key="column">
-              <button
+              <CrossCell
                 v-if="cell"
-                class="cell"
-                :class="{
-                  odd: isOdd(cell),
-                  open: open?.system === cell.system && open.section === cell.section,
-                }"
-                :aria-label="`${name}, ${crossing.columns[column]}: ${text(cell.mean)}. Show the readings.`"
-                @click="$emit('open', cell.system, cell.section)"
-              >
-                <span class="value"
-                  ><GradeMark v-if="isGrade && cell.mean != null" :grade="cell.mean" :size="24" /><b
-                    class="mono"
-                    >{{ text(cell.mean) }}</b
-                  ></span
-                >
-                <IntervalBar
-                  v-if="cell.mean != null"
-                  :from="axis.from"
-                  :to="axis.to"
-                  :mean="cell.mean"
-                  :low="cell.low"
-                  :high="cell.high"
-                />
-              </button>
+                :mean="cell.mean"
+                :low="cell.low"
+                :high="cell.high"
+                :text="text(cell.mean)"
+                :name="`${name}, ${columnNames[column]}`"
+                :axis="axis"
+                :is-grade="isGrade"
+                :is-odd="isOdd(cell)"
+                :is-open="open?.system === cell.system && open.section === cell.section"
+                @open="$emit('open', cell.system, cell.section)"
+              />
               <span v-else class="quiet none">–</span>
             </td>
             <td class="margin">
@@ -123,7 +132,7 @@ const csv = () =>
             </td>
           </tr>
         </tbody>
-        <tfoot>
+        <tfoot v-if="crossing.columnMargins.length">
           <tr>
             <th scope="row" class="quiet">over all</th>
             <td v-for="level in crossing.columnMargins" :key="level.level" class="foot">
@@ -149,7 +158,7 @@ const csv = () =>
       <button
         v-for="row in outside"
         :key="row.system"
-        class="cell aside"
+        class="aside"
         :class="{ open: open?.system === row.system }"
         :aria-label="`${row.system} ${text(row.mean)}. Show the readings.`"
         @click="$emit('open', row.system, '')"
@@ -157,20 +166,15 @@ const csv = () =>
         {{ row.system }} <b class="mono">{{ text(row.mean) }}</b>
       </button>
     </p>
-    <p v-if="meeting" class="says">
-      <template v-if="meeting.p < test.alpha">
-        <b>It depends on both:</b> what the {{ crossing.columnFactor }} does is not the same on every
-        {{ crossing.rowFactor }}<template v-if="test.odd">; the framed cell breaks the rule most</template>.
-      </template>
-      <template v-else
-        >What the {{ crossing.columnFactor }} does is not shown to depend on the
-        {{ crossing.rowFactor }}.</template
-      >
-      <small class="quiet">
-        ({{ meeting.effect.replace(':', ' × ') }}: F {{ meeting.f.toFixed(2) }} on {{ meeting.df[0] }} and
-        {{ meeting.df[1] }}, p {{ meeting.p < 0.001 ? '< 0.001' : meeting.p.toFixed(3) }})</small
-      >
-    </p>
+    <LevelsAcross
+      v-for="each in crossing.across"
+      :key="each.factor"
+      :factor="each.factor"
+      :levels="each.levels"
+      :text="text"
+      :axis="axis"
+    />
+    <CrossMeetings :test="test" :meetings="meetings" />
     <p v-if="test.sections?.sed.systems != null && test.sections.sed.sections != null" class="quiet">
       Sections are compared within panels (differences ± {{ (2 * test.sections.sed.sections).toFixed(2) }}),
       build-ups between them (± {{ (2 * test.sections.sed.systems).toFixed(2) }}).
@@ -227,30 +231,9 @@ td.margin,
 td.foot {
   padding: 8px 10px;
 }
-.cell {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  width: 100%;
-  min-height: 44px;
-  padding: 7px 10px 8px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-}
-.cell.odd {
-  box-shadow: inset 0 0 0 2px var(--caution);
-}
-.cell:hover,
-.cell.open {
-  box-shadow: inset 0 0 0 2px var(--accent);
-}
-.value {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  font-size: 17px;
+.over {
+  padding-left: 10px;
+  border-left: 1px solid var(--hairline);
 }
 .letters {
   margin-left: 6px;
@@ -258,18 +241,22 @@ td.foot {
 .beside-them {
   margin: 8px 0 0;
 }
-.cell.aside {
-  flex-direction: row;
-  align-items: center;
-  width: auto;
+.aside {
+  min-height: 44px;
+  padding: 7px 10px 8px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+}
+.aside:hover,
+.aside.open {
+  box-shadow: inset 0 0 0 2px var(--accent);
 }
 .none {
   padding: 12px 10px;
 }
 .beside {
   display: block;
-}
-.says {
-  margin: 12px 0 0;
 }
 </style>

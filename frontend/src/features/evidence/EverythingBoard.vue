@@ -8,7 +8,7 @@ import StateView from '@/kit/StateView.vue'
 import { axisOf } from './axis'
 import EvidenceMark from './EvidenceMark.vue'
 import { told } from './told'
-import { evidenceRows, groupedRows } from './model'
+import { evidenceRows, groupedRows, keyOf, titleOf } from './model'
 
 /** Everything that was read at once: build-ups against each test of each scale and measure. */
 const props = defineProps<{
@@ -43,7 +43,7 @@ const columns = computed(() =>
       response,
       test,
       isFirst: at === 0,
-      title: props.names.get(test.test) ?? test.test,
+      title: titleOf(props.names, test),
       axis: axisOf(response.id, [test]),
     })),
   ),
@@ -118,11 +118,11 @@ const csv = () =>
             <th scope="col" class="corner">Build-up</th>
             <th
               v-for="column in columns"
-              :key="`${column.response.id}|${column.test.test}`"
+              :key="`${column.response.id}|${keyOf(column.test)}`"
               scope="col"
               :class="{ first: column.isFirst }"
             >
-              <button class="head" @click="$emit('open', column.response.id, column.test.test)">
+              <button class="head" @click="$emit('open', column.response.id, keyOf(column.test))">
                 {{ column.title }}
               </button>
             </th>
@@ -137,7 +137,7 @@ const csv = () =>
               <th scope="row" class="corner" :class="{ quiet: row.isControl }">{{ row.system }}</th>
               <td
                 v-for="(column, at) in columns"
-                :key="`${column.response.id}|${column.test.test}`"
+                :key="`${column.response.id}|${keyOf(column.test)}`"
                 :class="{ first: column.isFirst }"
               >
                 <template v-if="row.cells[at]">

@@ -4,7 +4,7 @@ import { tieBars } from '@/kit/ties'
 import { axisOf } from './axis'
 import EvidenceMark from './EvidenceMark.vue'
 import { told } from './told'
-import type { EvidenceRow, TestEvidence } from './model'
+import { keyOf, titleOf, type EvidenceRow, type TestEvidence } from './model'
 
 /** Build-ups by tests: the mark, the mean, its interval on the line of its scale, and tie bars for the chosen test. */
 const props = defineProps<{
@@ -17,9 +17,10 @@ const props = defineProps<{
 }>()
 defineEmits<{ choose: [test: string]; open: [test: string, system: string] }>()
 
+const keys = computed(() => props.tests.map(keyOf))
 const axes = computed(() => props.tests.map((test) => axisOf(props.response, [test])))
 const letters = computed(() => {
-  const at = props.tests.findIndex((test) => test.test === props.chosen)
+  const at = props.tests.findIndex((test) => keyOf(test) === props.chosen)
   return props.rows.map((row) => row.cells[at]?.letters ?? '')
 })
 const ties = computed(() => tieBars(letters.value))
@@ -33,7 +34,7 @@ function nameOf(row: EvidenceRow, index: number): string {
     : ', no interval'
   const said = told(props.response, test, cell).text
   const isMean = test.told_as === 'difference' && !test.ladder
-  return `${row.system}, ${props.names.get(test.test)}: ${isMean ? 'mean ' : ''}${said}${isMean ? interval : ''}. Show the readings.`
+  return `${row.system}, ${titleOf(props.names, test)}: ${isMean ? 'mean ' : ''}${said}${isMean ? interval : ''}. Show the readings.`
 }
 </script>
 
@@ -43,14 +44,14 @@ function nameOf(row: EvidenceRow, index: number): string {
       <thead>
         <tr>
           <th scope="col"><span class="sr">Build-up</span></th>
-          <th v-for="test in tests" :key="test.test" scope="col">
+          <th v-for="test in tests" :key="keyOf(test)" scope="col">
             <button
               class="head"
-              :class="{ chosen: test.test === chosen }"
-              :aria-pressed="test.test === chosen"
-              @click="$emit('choose', test.test)"
+              :class="{ chosen: keyOf(test) === chosen }"
+              :aria-pressed="keyOf(test) === chosen"
+              @click="$emit('choose', keyOf(test))"
             >
-              {{ names.get(test.test) ?? test.test }}
+              {{ titleOf(names, test) }}
             </button>
           </th>
           <th scope="col" class="tie-head">{{ ties.length ? 'Ties' : '' }}</th>
@@ -63,17 +64,13 @@ function nameOf(row: EvidenceRow, index: number): string {
           </tr>
           <tr>
             <th scope="row" class="system" :class="{ quiet: row.isControl }">{{ row.system }}</th>
-            <td
-              v-for="(cell, index) in row.cells"
-              :key="index"
-              :class="{ chosen: tests[index]?.test === chosen }"
-            >
+            <td v-for="(cell, index) in row.cells" :key="index" :class="{ chosen: keys[index] === chosen }">
               <button
                 v-if="cell"
                 class="cell"
-                :class="{ open: behind?.system === row.system && behind.test === tests[index]?.test }"
+                :class="{ open: behind?.system === row.system && behind.test === keys[index] }"
                 :aria-label="nameOf(row, index)"
-                @click="$emit('open', tests[index]?.test ?? '', row.system)"
+                @click="$emit('open', keys[index] ?? '', row.system)"
               >
                 <EvidenceMark
                   v-if="tests[index] && axes[index]"

@@ -13,7 +13,7 @@ import EvidenceHead from './EvidenceHead.vue'
 import EvidenceMatrix from './EvidenceMatrix.vue'
 import IntervalPlot from './IntervalPlot.vue'
 import { sectionChoices, speciesChoices, speciesName } from '@/kit/species'
-import { evidenceRows, groupedRows } from './model'
+import { evidenceRows, groupedRows, keyOf, titleOf } from './model'
 import EverythingBoard from './EverythingBoard.vue'
 import LooksOverTime from './LooksOverTime.vue'
 import JudgesBox from './JudgesBox.vue'
@@ -65,7 +65,7 @@ const names = computed(
     ]),
 )
 const test = computed(
-  () => found.value?.tests.find((item) => item.test === chosenTest.value) ?? found.value?.tests[0],
+  () => found.value?.tests.find((item) => keyOf(item) === chosenTest.value) ?? found.value?.tests[0],
 )
 const grouping = ref('')
 const groupings = computed(() => [
@@ -78,7 +78,7 @@ const groupings = computed(() => [
 const rows = computed(() =>
   found.value && test.value
     ? groupedRows(
-        evidenceRows(found.value.tests, test.value.test, found.value.control, found.value.benchmarks),
+        evidenceRows(found.value.tests, keyOf(test.value), found.value.control, found.value.benchmarks),
         found.value.factors.find((each) => each.factor === grouping.value),
       )
     : [],
@@ -88,7 +88,7 @@ const exported = computed(() => {
   const own = found.value && found.value.response !== 'grade' ? `&response=${found.value.response}` : ''
   return `section=${encodeURIComponent(found.value?.section ?? '')}${own}`
 })
-const title = (id: string) => names.value.get(id) ?? id
+const title = (each: { test: string; section?: string | null }) => titleOf(names.value, each)
 
 /** Under which look a test was weighed, where it is not the one that was asked for. */
 const otherLook = computed(() => {
@@ -126,7 +126,7 @@ const crossing = computed(() =>
 )
 /** Tests to choose from where the crossing stands in the place of the board of all tests. */
 const testChoices = computed(() =>
-  (found.value?.tests ?? []).map((each) => ({ id: each.test, name: title(each.test) })),
+  (found.value?.tests ?? []).map((each) => ({ id: keyOf(each), name: title(each) })),
 )
 </script>
 
@@ -249,24 +249,22 @@ const testChoices = computed(() =>
           {{ each.n_marks }} marks</template
         >.
       </p>
-      <p v-if="otherLook" class="quiet">
-        {{ title(test.test) }} is weighed at its own look: {{ otherLook }}.
-      </p>
+      <p v-if="otherLook" class="quiet">{{ title(test) }} is weighed at its own look: {{ otherLook }}.</p>
       <template v-if="crossing">
         <ChoiceBar
           v-if="testChoices.length > 1"
           label="Test"
           :options="testChoices"
-          :chosen="test.test"
+          :chosen="keyOf(test)"
           @choose="(id) => ((chosenTest = id), (behind = null))"
         />
         <CrossGrid
           :response="found.response"
           :test="test"
           :crossing="crossing"
-          :title="title(test.test)"
+          :title="title(test)"
           :open="behind"
-          @open="(system, on) => openPoint(test?.test ?? '', system, on)"
+          @open="(system, on) => test && openPoint(keyOf(test), system, on)"
         />
       </template>
       <EvidenceMatrix
@@ -275,7 +273,7 @@ const testChoices = computed(() =>
         :rows="rows"
         :tests="found.tests"
         :names="names"
-        :chosen="test.test"
+        :chosen="keyOf(test)"
         :behind="behind"
         @choose="(id) => ((chosenTest = id), (behind = null))"
         @open="openPoint"
@@ -286,26 +284,26 @@ const testChoices = computed(() =>
           <IntervalPlot
             :test="test"
             :response="found.response"
-            :title="title(test.test)"
+            :title="title(test)"
             :behind="behind?.system ?? null"
-            @open="(system) => openPoint(test?.test ?? '', system)"
+            @open="(system) => test && openPoint(keyOf(test), system)"
           />
         </section>
         <ReadingsBehind
           v-if="behind"
           :trial-id="trialId"
-          :test="behind.test"
+          :test="test.test"
           :system="behind.system"
           :look="found.look"
           :species="found.species"
-          :section="behind.section || found.section"
+          :section="behind.section || test.section || found.section"
           :response="found.response"
-          :title="title(behind.test)"
+          :title="title(test)"
           @changed="evidence.load"
           @close="behind = null"
         />
         <section v-else class="sheet part">
-          <PairsTable :test="test" :response="found.response" :title="title(test.test)" />
+          <PairsTable :test="test" :response="found.response" :title="title(test)" />
         </section>
       </div>
       <LooksOverTime
@@ -314,8 +312,8 @@ const testChoices = computed(() =>
         :test="test.test"
         :response="found.response"
         :species="found.species"
-        :section="found.section"
-        :title="title(test.test)"
+        :section="test.section || found.section"
+        :title="title(test)"
         :control="found.control"
       />
     </template>

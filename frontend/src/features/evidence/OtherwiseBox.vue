@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import { meanText } from './axis'
+import { keyOf, titleOf } from './model'
 
 /** What would be said if what was left out had counted. */
 const props = defineProps<{
@@ -12,7 +13,6 @@ const props = defineProps<{
   response: string
 }>()
 const MOST = 8
-const title = (test: string) => props.names.get(test) ?? test
 const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props.response, mean))
 </script>
 
@@ -27,12 +27,12 @@ const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props
       <span v-else class="quiet">{{ trouble || 'Weighing it with them…' }}</span>
     </p>
     <ul v-if="found">
-      <li v-for="pair in found.pairs.slice(0, MOST)" :key="`${pair.test}|${pair.a}|${pair.b}`">
-        <b>{{ title(pair.test) }}:</b> {{ pair.a }} and {{ pair.b }} would be {{ pair.otherwise }}, and are
-        {{ pair.verdict }}.
+      <li v-for="pair in found.pairs.slice(0, MOST)" :key="`${keyOf(pair)}|${pair.a}|${pair.b}`">
+        <b>{{ titleOf(names, pair) }}:</b> {{ pair.a }} and {{ pair.b }} would be {{ pair.otherwise }}, and
+        are {{ pair.verdict }}.
       </li>
-      <li v-for="mean in found.means.slice(0, MOST)" :key="`${mean.test}|${mean.system}`">
-        <b>{{ title(mean.test) }}:</b> {{ mean.system }} would have {{ text(mean.otherwise) }}, and has
+      <li v-for="mean in found.means.slice(0, MOST)" :key="`${keyOf(mean)}|${mean.system}`">
+        <b>{{ titleOf(names, mean) }}:</b> {{ mean.system }} would have {{ text(mean.otherwise) }}, and has
         {{ text(mean.mean) }}.
       </li>
       <li v-if="!found.pairs.length && !found.means.length">nothing would be otherwise.</li>

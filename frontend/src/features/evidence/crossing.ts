@@ -18,6 +18,10 @@ export interface Crossing {
   columnMargins: LevelEvidence[]
   columnPairs: PairEvidence[]
   rowPairs: PairEvidence[]
+  /** Of three factors the levels that stand over the columns, each over so many. */
+  over: { level: string; span: number }[]
+  /** Of three factors those across, each level over all else. */
+  across: { factor: string; levels: LevelEvidence[] }[]
 }
 
 const ends = (ci: readonly number[] | null): [number | null, number | null] => [
@@ -67,6 +71,8 @@ function ofSections(test: TestEvidence, declared: readonly string[]): Crossing |
     columnMargins: columns,
     rowPairs: test.pairs,
     columnPairs: own.sections.pairs,
+    over: [],
+    across: [],
   }
 }
 
@@ -80,30 +86,29 @@ const setAside = (system: string): LevelEvidence => ({
 })
 
 function ofFactors(test: TestEvidence, factors: readonly FactorLevels[]): Crossing | null {
-  if (test.margins.length !== 2) return null
-  const [one, other] = test.margins
-  if (!one || !other) return null
-  // The factor with more levels goes down the side.
-  const [rows, columns] = one.levels.length >= other.levels.length ? [one, other] : [other, one]
-  const levelsOf = (name: string) =>
-    new Map(
-      (factors.find((each) => each.factor === name)?.systems ?? []).map((each) => [each.system, each.level]),
-    )
-  const rowOf = levelsOf(rows.factor)
-  const columnOf = levelsOf(columns.factor)
-  const declared = factors.find((each) => each.factor === columns.factor)?.levels ?? []
-  const columnLevels = [...columns.levels].sort(
-    (a, b) => declared.indexOf(a.level) - declared.indexOf(b.level),
+  if (test.margins.length !== 2 && test.margins.length !== 3) return null
+  // The factor with most levels goes down the side, the others across in the levels' own order.
+  const [rows, ...others] = [...test.margins].sort((a, b) => b.levels.length - a.levels.length)
+  const [outer, inner] = others.map((each) => inOrder(each, factors))
+  if (!rows || !outer) return null
+  const names = [rows.factor, outer.factor, ...(inner ? [inner.factor] : [])]
+  const levelsOf = names.map(
+    (name) =>
+      new Map(factors.find((each) => each.factor === name)?.systems.map((each) => [each.system, each.level])),
+  )
+  const columns = outer.levels.flatMap((one) =>
+    inner ? inner.levels.map((other) => [one.level, other.level]) : [[one.level]],
   )
   return {
     rowFactor: rows.factor,
-    columnFactor: columns.factor,
+    columnFactor: names.slice(1).join(' × '),
     rows: rows.levels.map((each) => each.level),
-    columns: columnLevels.map((each) => each.level),
+    columns: columns.map((levels) => levels.at(-1) ?? ''),
     cells: rows.levels.map((row) =>
-      columnLevels.map((column) => {
-        const found = test.systems.find(
-          (each) => rowOf.get(each.system) === row.level && columnOf.get(each.system) === column.level,
+      columns.map((column) => {
+        const wanted = [row.level, ...column]
+        const found = test.systems.find((each) =>
+          wanted.every((level, at) => levelsOf[at]?.get(each.system) === level),
         )
         if (!found) return null
         const [low, high] = ends(found.ci)
@@ -111,10 +116,20 @@ function ofFactors(test: TestEvidence, factors: readonly FactorLevels[]): Crossi
       }),
     ),
     rowMargins: rows.levels,
-    columnMargins: columnLevels,
+    columnMargins: inner ? [] : outer.levels,
     rowPairs: rows.pairs,
-    columnPairs: columns.pairs,
+    columnPairs: inner ? [] : outer.pairs,
+    over: inner ? outer.levels.map((each) => ({ level: each.level, span: inner.levels.length })) : [],
+    across: inner ? [outer, inner] : [],
   }
+}
+
+type Margin = TestEvidence['margins'][number]
+
+function inOrder(margin: Margin, factors: readonly FactorLevels[]): Margin {
+  const declared = factors.find((each) => each.factor === margin.factor)?.levels ?? []
+  const levels = [...margin.levels].sort((a, b) => declared.indexOf(a.level) - declared.indexOf(b.level))
+  return { ...margin, levels }
 }
 
 /** How two levels of a margin stand to each other, in one of three words. */
@@ -122,10 +137,7 @@ export function verdictOf(pairs: readonly PairEvidence[], a: string, b: string):
   return pairs.find((pair) => (pair.a === a && pair.b === b) || (pair.a === b && pair.b === a))?.verdict ?? ''
 }
 
-/** Whether rows differ in what the columns do to them: the meeting of both, where it was tested. */
-export function meetingOf(test: TestEvidence, crossing: Crossing): TestEvidence['effects'][number] | null {
-  const names = test.sections
-    ? ['system:section']
-    : [`${crossing.rowFactor}:${crossing.columnFactor}`, `${crossing.columnFactor}:${crossing.rowFactor}`]
-  return test.effects.find((each) => names.includes(each.effect)) ?? null
+/** Whether rows differ in what the columns do to them, each meeting of factors that was tested; of three the clear ones first. */
+export function meetingsOf(test: TestEvidence): TestEvidence['effects'] {
+  return test.effects.filter((each) => each.effect.includes(':')).sort((a, b) => a.p - b.p)
 }

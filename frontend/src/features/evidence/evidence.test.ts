@@ -240,6 +240,84 @@ describe('a crossing', () => {
     ])
     expect(crossingOf(TEST, factors)).toBeNull()
   })
+
+  it('is of three factors with one over the columns and both across below, a hole where a build-up is not there', () => {
+    const names = ['a1x', 'a1y', 'a2x', 'a2y', 'b1x', 'b1y', 'b2x', 'c1x', 'c1y', 'c2x', 'c2y']
+    const three = evidence({
+      systems: names.map((name, at) => row(name, 5 - at / 4)),
+      margins: [
+        { factor: 'Top', levels: [level('2', 3, 'a'), level('1', 2, 'b')], pairs: [] },
+        {
+          factor: 'Base',
+          levels: [level('a', 3.5, 'a'), level('b', 1.5, 'b'), level('c', 1, 'b')],
+          pairs: [],
+        },
+        { factor: 'Coats', levels: [level('x', 3, 'a'), level('y', 2, 'a')], pairs: [] },
+      ],
+      effects: [
+        { effect: 'Top:Base', stratum: 'panel', f: 1, df: [2, 20], p: 0.4 },
+        { effect: 'Base', stratum: 'panel', f: 9, df: [2, 20], p: 0.001 },
+        { effect: 'Base:Coats', stratum: 'panel', f: 7, df: [2, 20], p: 0.01 },
+      ],
+    })
+    const factors = ['Base', 'Top', 'Coats'].map((factor, at) => ({
+      factor,
+      levels:
+        [
+          ['a', 'b', 'c'],
+          ['1', '2'],
+          ['x', 'y'],
+        ][at] ?? [],
+      systems: names.map((system) => ({ system, level: system[at] ?? '' })),
+    }))
+    const own = crossingOf(three, factors)!
+    expect([own.rowFactor, own.columnFactor]).toEqual(['Base', 'Top × Coats'])
+    expect([own.over, own.columns]).toEqual([
+      [
+        { level: '1', span: 2 },
+        { level: '2', span: 2 },
+      ],
+      ['x', 'y', 'x', 'y'],
+    ])
+    expect(own.cells.map((cells) => cells.map((each) => each?.system ?? '–').join(' '))).toEqual([
+      'a1x a1y a2x a2y',
+      'b1x b1y b2x –',
+      'c1x c1y c2x c2y',
+    ])
+    const grid = mount(CrossGrid, {
+      props: { response: 'grade', test: three, crossing: own, title: 'Wine 1 h', open: null },
+    })
+    expect(grid.find('button[aria-label^="a, 2, y: 4.3"]').exists()).toBe(true)
+    expect(grid.findAll('dl').map((each) => each.find('dt').text())).toEqual([
+      'Top, over all',
+      'Coats, over all',
+    ])
+    // What is clear is said, what is not does not stand beside it.
+    expect(grid.text()).toContain('It depends on both: what the Coats does is not the same on every Base')
+    expect(grid.text()).not.toContain('Top × Base')
+  })
+})
+
+describe('a test of which sections are weighed one by one', () => {
+  const each = ['waxed', 'bare'].map((section, at) =>
+    evidence({ section, systems: [row('Satin', 4 - at), row('Tung', 3 + at)] }),
+  )
+
+  it('stands once for each, each under its own name', async () => {
+    const matrix = mount(EvidenceMatrix, {
+      props: {
+        response: 'grade', rows: evidenceRows(each, 'wine-1h|bare', 'Bare control'), tests: each, names: NAMES,
+        chosen: 'wine-1h|bare', behind: null,
+      },
+    }) // prettier-ignore
+    const heads = matrix.findAll('button.head')
+    expect(heads.map((head) => [head.text(), head.attributes('aria-pressed')])).toEqual([
+      ['Wine 1 h, waxed', 'false'],
+      ['Wine 1 h, bare', 'true'],
+    ])
+    await heads[0]?.trigger('click')
+    expect(matrix.emitted('choose')).toEqual([['wine-1h|waxed']])
+  })
 })
 
 describe('the judges', () => {
@@ -271,8 +349,17 @@ describe('what was left out', () => {
         response: 'grade',
         found: {
           left_out: [{ why: 'left out by hand', n_rows: 3 }],
-          means: [{ test: 'wine-1h', system: 'Tung', mean: 3.4, otherwise: 2.9 }],
-          pairs: [{ test: 'wine-1h', a: 'Satin', b: 'Tung', verdict: 'open', otherwise: 'told apart' }],
+          means: [{ test: 'wine-1h', section: null, system: 'Tung', mean: 3.4, otherwise: 2.9 }],
+          pairs: [
+            {
+              test: 'wine-1h',
+              section: null,
+              a: 'Satin',
+              b: 'Tung',
+              verdict: 'open',
+              otherwise: 'told apart',
+            },
+          ],
         },
       },
     })

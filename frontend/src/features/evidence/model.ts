@@ -7,7 +7,20 @@ export type PairEvidence = Schemas['PairEvidence']
 export type LevelEvidence = Schemas['LevelEvidence']
 
 /** As much of a test as is needed to draw a build-up in it. */
-export type ShownTest = Pick<TestEvidence, 'test' | 'told_as' | 'ladder' | 'systems'>
+export type ShownTest = Pick<TestEvidence, 'test' | 'section' | 'told_as' | 'ladder' | 'systems'>
+
+/** What tells a test from the others on the page: itself, and where sections are weighed one by one the section. */
+export const keyOf = (test: { test: string; section?: string | null }) =>
+  test.section ? `${test.test}|${test.section}` : test.test
+
+/** A test by its name, and where sections are weighed one by one the section. */
+export function titleOf(
+  names: ReadonlyMap<string, string>,
+  test: { test: string; section?: string | null },
+): string {
+  const name = names.get(test.test) ?? test.test
+  return test.section ? `${name}, ${test.section}` : name
+}
 
 export interface EvidenceRow {
   system: string
@@ -27,7 +40,7 @@ export function evidenceRows(
   benchmarks: readonly string[] = [],
 ): EvidenceRow[] {
   const order =
-    (tests.find((test) => test.test === chosen) ?? tests[0])?.systems.map((row) => row.system) ?? []
+    (tests.find((test) => keyOf(test) === chosen) ?? tests[0])?.systems.map((row) => row.system) ?? []
   const others = tests.flatMap((test) => test.systems.map((row) => row.system))
   const rows: EvidenceRow[] = [...new Set([...order, ...others])].map((system) => ({
     system,

@@ -23,7 +23,7 @@ from nublet.core.evidence.on_ladders import weigh_climbed
 from nublet.core.evidence.otherwise import Otherwise, compare_results
 from nublet.core.evidence.outcomes import Rules, StepShare, TestEvidence
 from nublet.core.evidence.readings import ALL_SPECIES, Reading
-from nublet.core.evidence.rows import PieceRow, worked_out
+from nublet.core.evidence.rows import PieceRow, as_counted, if_all_counted, worked_out
 from nublet.core.evidence.scored import weigh_preference
 from nublet.core.evidence.stages import StageReached, Staging, stage_reached
 from nublet.core.protocols.looks import Look
@@ -68,38 +68,6 @@ class ResponseEvidence:
     left_out: tuple[LeftOut, ...] = ()
     otherwise: Otherwise | None = None
     stage: StageReached | None = None
-
-
-def weigh_by_response(
-    rows: Iterable[PieceRow],
-    protocol: Protocol,
-    *,
-    look: str = DEFAULT_LOOK,
-    control: str | None = None,
-    test_names: Mapping[str, str] | None = None,
-) -> tuple[ResponseEvidence, ...]:
-    """Weigh each response that was read or can be worked out.
-
-    Parameters
-    ----------
-    rows : iterable of PieceRow
-    protocol : Protocol
-    look : str
-        Which look counts; a test that is not read then goes by its last at which the response was read.
-    control : str or None
-        The untreated build-up.
-    test_names : mapping of test to the name that checks show, or None
-
-    Returns
-    -------
-    tuple of ResponseEvidence
-        In the order in which responses are declared.
-    """
-    weighed = (
-        weigh_response(response, own, protocol, look=look, control=control, test_names=test_names)
-        for response, own in rows_by_response(rows, protocol).items()
-    )
-    return tuple(found for found in weighed if found is not None)
 
 
 def rows_by_response(rows: Iterable[PieceRow], protocol: Protocol) -> dict[Response, list[PieceRow]]:
@@ -183,10 +151,17 @@ def weigh_response(
     factors: Sequence[FactorLevels] | None = None,
     staging: Staging | None = None,
 ) -> ResponseEvidence | None:
-    """Weigh one response; see :func:`weigh_by_response`. ``None`` while nothing was read of it at the looks that count.
+    """Weigh one response; ``None`` while nothing was read of it at the looks that count.
 
     Parameters
     ----------
+    rows : sequence of PieceRow
+        Of the response alone; see :func:`rows_by_response`.
+    look : str
+        Which look counts; a test that is not read then goes by its last at which the response was read.
+    control : str or None
+        The untreated build-up.
+    test_names : mapping of test to the name that checks show, or None
     asked : Asked or None
         By which school, within which smallest difference worth knowing.
     factors : sequence of FactorLevels or None
@@ -233,7 +208,7 @@ def weigh_response(
     out = [row.left_out for row in counted if row.left_out is not None and row.value is not None]
     otherwise = None
     if out and asked.with_otherwise:
-        everything = weigh([replace(row, left_out=None) for row in counted])
+        everything = weigh(if_all_counted(counted))
         otherwise = compare_results(analysis.tests, everything.tests, out)
     told = tuple(replace(each, look=looks[each.test]) for each in analysis.tests)
     return ResponseEvidence(
@@ -267,7 +242,7 @@ def readings_of_rows(rows: Iterable[PieceRow], *, with_look: bool = True) -> lis
             after=row.after,
             left_out=row.left_out,
         )
-        for row in rows
+        for row in as_counted(rows)
     ]
 
 

@@ -15,9 +15,10 @@ _SAME = 0.005
 
 @dataclass(frozen=True, kw_only=True)
 class MovedMean:
-    """A build-up's mean in one test, and what it would be."""
+    """A build-up's mean in one test, and what it would be; ``section`` where its sections are weighed one by one."""
 
     test: str
+    section: str | None
     system: str
     mean: float | None
     otherwise: float | None
@@ -28,6 +29,7 @@ class TurnedPair:
     """A pair whose verdict in one test would be another."""
 
     test: str
+    section: str | None
     a: str
     b: str
     verdict: Verdict
@@ -62,14 +64,25 @@ def compare_results(
         own = found.get((test.test, test.species, test.section))
         before = {row.system: row.mean for row in own.systems} if own is not None else {}
         means += [
-            MovedMean(test=test.test, system=row.system, mean=before.get(row.system), otherwise=row.mean)
+            MovedMean(
+                test=test.test,
+                section=test.section,
+                system=row.system,
+                mean=before.get(row.system),
+                otherwise=row.mean,
+            )
             for row in test.systems
             if not _is_same(before.get(row.system), row.mean)
         ]
         verdicts = {(pair.a, pair.b): pair.verdict for pair in own.pairs} if own is not None else {}
         pairs += [
             TurnedPair(
-                test=test.test, a=pair.a, b=pair.b, verdict=verdicts[pair.a, pair.b], otherwise=pair.verdict
+                test=test.test,
+                section=test.section,
+                a=pair.a,
+                b=pair.b,
+                verdict=verdicts[pair.a, pair.b],
+                otherwise=pair.verdict,
             )
             for pair in test.pairs
             if (pair.a, pair.b) in verdicts and verdicts[pair.a, pair.b] != pair.verdict

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
 
 from nublet.core.evidence.readings import CONTROL_NAMES
 from nublet.core.protocols.derived import ReadValue, derive
+from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.tests import Protocol
 
 
@@ -42,7 +43,75 @@ class PieceRow:
 
 
 def worked_out(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
-    """What is worked out, as rows; what is known to lie between two ends stands at the later one, after the earlier."""
+    """What is worked out, as rows; what is known to lie between two ends stands at the later one, after the earlier.
+
+    Where something that was read does not count, what would follow if it did stands beside what does, left out for the same reason:
+    so both can be weighed.
+    """
+    found = _follows(rows, protocol)
+    out = [row for row in rows if row.left_out is not None and row.value is not None]
+    if not out:
+        return found
+    stands = set(found)
+    why = _reasons(out, protocol)
+    return found + [
+        replace(row, left_out=why(row))
+        for row in _follows([replace(row, left_out=None) for row in rows], protocol)
+        if row not in stands
+    ]
+
+
+def if_all_counted(rows: Iterable[PieceRow]) -> list[PieceRow]:
+    """The rows as if nothing had been left out; of what was worked out twice, that which follows from all."""
+    listed = list(rows)
+    instead = {_value_of(row) for row in listed if row.left_out is not None and _is_worked_out(row)}
+    return [
+        replace(row, left_out=None)
+        for row in listed
+        if row.left_out is not None or not instead or _value_of(row) not in instead
+    ]
+
+
+def as_counted(rows: Iterable[PieceRow]) -> list[PieceRow]:
+    """The rows, of what was worked out twice only that which counts."""
+    listed = list(rows)
+    if not any(row.left_out is not None and _is_worked_out(row) for row in listed):
+        return listed
+    stands = {_value_of(row) for row in listed if row.left_out is None}
+    return [
+        row
+        for row in listed
+        if row.left_out is None or not _is_worked_out(row) or _value_of(row) not in stands
+    ]
+
+
+def _is_worked_out(row: PieceRow) -> bool:
+    return RESPONSES[row.response].form == "derived"
+
+
+def _value_of(row: PieceRow) -> tuple[str, ...]:
+    return row.piece, row.section, row.test, row.look, row.response, row.judge, row.view
+
+
+def _reasons(out: Sequence[PieceRow], protocol: Protocol) -> Callable[[PieceRow], str]:
+    """Why what is worked out would be another: for something of its own place and test, else of its place, else of its board."""
+    steps = {ladder.id: set(ladder.tests) for ladder in protocol.ladders}
+    reasons: dict[tuple[str, str], str] = {}
+    for each in out:
+        # Of several the first: it alone would be reason enough.
+        for key in ((place_of(each), each.test), (place_of(each), ""), ("", each.board), ("", "")):
+            reasons.setdefault(key, each.left_out or "")
+
+    def why(row: PieceRow) -> str:
+        place = place_of(row)
+        keys = [(place, test) for test in sorted(steps.get(row.test, {row.test}))]
+        return next(reasons[key] for key in (*keys, (place, ""), ("", row.board), ("", "")) if key in reasons)
+
+    return why
+
+
+def _follows(rows: Sequence[PieceRow], protocol: Protocol) -> list[PieceRow]:
+    """What is worked out from those rows that count."""
     about = {place_of(row): row for row in rows}
     values = [
         ReadValue(

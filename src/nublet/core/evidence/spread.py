@@ -12,9 +12,9 @@ from nublet.core.evidence.by_response import looks_that_count, readings_of_rows
 from nublet.core.evidence.models.blocks import fit_blocks
 from nublet.core.evidence.models.sections import fit_sections
 from nublet.core.evidence.panel_values import panel_values
-from nublet.core.evidence.readings import PanelValue, Reading, look_key
+from nublet.core.evidence.readings import PanelValue, Reading
 from nublet.core.evidence.rows import PieceRow
-from nublet.core.protocols.responses import GRADE, Response
+from nublet.core.protocols.responses import Response
 from nublet.core.protocols.tests import DEFAULT_LOOK, Protocol
 
 Stratum = tuple[float, int]
@@ -76,34 +76,3 @@ def _add(strata: list[Stratum], values: Sequence[PanelValue], response: Response
         return
     if fit.residual_ms is not None:
         strata.append((fit.residual_ms, fit.residual_df))
-
-
-def residual_strata(
-    readings: Sequence[Reading], look: str, *, response: Response = GRADE
-) -> list[tuple[float, int]]:
-    """Residual mean squares of the blocks model, each with its degrees of freedom, one for each test and species.
-
-    Parameters
-    ----------
-    readings : sequence of Reading
-    look : str
-        The look to take grades of; missing grades are left out.
-
-    Returns
-    -------
-    list of (mean square, degrees of freedom)
-        In the response's unit squared. Tests whose boards do not link the systems, or that have no residual degrees of freedom, are
-        left out. Made for :func:`nublet.core.design.power.pool_spread`.
-    """
-    groups: dict[tuple[str, str | None], list[Reading]] = defaultdict(list)
-    for reading in readings:
-        if (
-            look_key(reading.look) == look_key(look)
-            and reading.grade is not None
-            and reading.left_out is None
-        ):
-            groups[reading.test, reading.species].append(reading)
-    strata: list[Stratum] = []
-    for group in groups.values():
-        _add(strata, panel_values(group, response=response), response)
-    return strata
