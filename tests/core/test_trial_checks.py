@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import ast
+from collections import defaultdict
 from datetime import UTC, datetime, timedelta
+from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import pytest
 
+import nublet
 from nublet.core.evidence.checks import DOES, DOES_WHEN_IT_FAILS, Check
 from nublet.core.evidence.trial_checks import (
     Laid,
@@ -84,7 +89,26 @@ def test_who_could_know_is_said_to_stand_apart() -> None:
     assert "12 readings of those who could know stand apart" in check_blind(["Nell"], n_apart=12).says
 
 
+def levels_in_the_source() -> dict[str, set[str]]:
+    """At which levels the source makes each check; one whose level is worked out may have any."""
+    found: dict[str, set[str]] = defaultdict(set)
+    for path in Path(str(files(nublet))).glob("**/*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Check":
+                given = {each.arg: each.value for each in node.keywords}
+                key = ast.literal_eval(given["check"])
+                literals = [each for each in ast.walk(given["level"]) if isinstance(each, ast.Constant)]
+                found[key] |= {str(each.value) for each in literals if isinstance(each.value, str)} or {
+                    "warn"
+                }
+    return found
+
+
 def test_each_check_that_can_warn_says_what_it_does_to_the_verdict() -> None:
+    made = levels_in_the_source()
+    assert {key for key, levels in made.items() if "warn" in levels} <= set(DOES)
+    assert {key for key, levels in made.items() if "fail" in levels} == set(DOES_WHEN_IT_FAILS)
+    assert set(DOES) <= set(made)
     for key in DOES:
         assert Check(check=key, level="warn", says="x").does == DOES[key]
         assert Check(check=key, level="pass", says="x").does == ""

@@ -104,6 +104,32 @@ def test_differences_from_a_shared_benchmark_are_pooled_and_raw_means_are_not(
     assert at("get", f"shelf/products/{products['Skarn Waterborne Satin']}/history")["tests"] == []
 
 
+def test_history_is_kept_until_anything_of_a_trial_changes(
+    at: At,
+    owner: Person,
+    judge: Person,
+    products: dict[str, int],
+    django_assert_max_num_queries: Callable[..., Any],
+) -> None:
+    page = f"shelf/products/{products['Marrowby Tung']}/history"
+    trial = finished(owner, judge, "Saloon tables", products, 1, [])
+    finished(owner, judge, "Buffet counter", products, 2, [])
+    first = at("get", page)
+    # Who asks, the product, and two: not eight a trial.
+    with django_assert_max_num_queries(8):
+        assert at("get", page) == first
+    panel = trial.panels.filter(build_up__name="Marrowby Tung").order_by("pk")[0]
+    test = first["tests"][0]["test"]
+    at(
+        "post",
+        f"trials/{trial.pk}/days/spots",
+        {"what": "leave_out", "panel": panel.code, "exposure": test, "reason": "A knot."},
+    )
+    later = at("get", page)
+    differ = [one["test"] for one, other in zip(first["tests"], later["tests"], strict=True) if one != other]
+    assert differ == [test]
+
+
 def test_the_planner_asks_for_boards_by_what_is_worth_knowing(at: At, draft: Trial) -> None:
     address = f"trials/{draft.pk}/outlook"
     one = at("post", address, {})["outlook"]

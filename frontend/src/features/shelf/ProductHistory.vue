@@ -4,6 +4,7 @@ import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import IntervalBar from '@/kit/IntervalBar.vue'
 import SaveButtons from '@/kit/SaveButtons.vue'
+import { responseOf } from '@/kit/responses'
 import { csvText } from '@/kit/save'
 
 /** What finished trials showed of a product, by its difference from benchmarks that stood beside it. */
@@ -19,12 +20,14 @@ const {
     ),
   [() => props.productId],
 )
-const most = computed(() =>
-  Math.max(
-    1,
-    ...(found.value?.tests ?? []).flatMap(({ pooled }) => [Math.abs(pooled.low), Math.abs(pooled.high)]),
-  ),
-)
+/** How far the axis of a response reaches to both sides: each has its own unit. */
+const reach = computed(() => {
+  const most = new Map<string, number>()
+  for (const { response, pooled } of found.value?.tests ?? [])
+    most.set(response, Math.max(most.get(response) ?? 1, Math.abs(pooled.low), Math.abs(pooled.high)))
+  return most
+})
+const unitOf = (response: string) => responseOf(response).unit
 const signed = (value: number) => `${value > 0 ? '+' : ''}${value.toFixed(2)}`
 const csv = () =>
   csvText(
@@ -87,11 +90,11 @@ const csv = () =>
             </th>
             <td>{{ each.benchmark }}</td>
             <td>
-              <b class="mono">{{ signed(each.pooled.mean) }}</b>
+              <b class="mono">{{ signed(each.pooled.mean) }}</b> {{ unitOf(each.response) }}
               <small class="quiet by"> {{ signed(each.pooled.low) }} to {{ signed(each.pooled.high) }}</small>
               <IntervalBar
-                :from="-most"
-                :to="most"
+                :from="-(reach.get(each.response) ?? 1)"
+                :to="reach.get(each.response) ?? 1"
                 :mean="each.pooled.mean"
                 :low="each.pooled.low"
                 :high="each.pooled.high"

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import partial
+from itertools import product
 
 from django.http import Http404
 
@@ -16,13 +18,12 @@ from nublet.core.evidence.history import (
     pool_differences,
 )
 from nublet.core.evidence.panel_values import panel_values
-from nublet.core.evidence.policy import main_response
 from nublet.core.evidence.readings import PanelValue
-from nublet.core.protocols.responses import Response
+from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.tests import DEFAULT_LOOK
 from nublet.web.build_ups.models import TrialBuildUp
 from nublet.web.evidence.rows import rows_of
-from nublet.web.outlook.spreads import finished_trials
+from nublet.web.outlook.spreads import finished_trials, kept_while_the_same
 from nublet.web.people.models import Person
 from nublet.web.shelf.adapters import outline_of
 from nublet.web.shelf.models import ShelfProduct
@@ -60,6 +61,8 @@ _Key = tuple[str, str, str]
 def history_of(actor: Person, product_id: int) -> ProductHistory:
     """What the shop's finished trials show of a product; simulated trials only where no real one has it.
 
+    Two queries for each of the two kinds, and those of a trial's readings where it changed since it was last asked.
+
     Raises
     ------
     Http404
@@ -77,12 +80,17 @@ def history_of(actor: Person, product_id: int) -> ProductHistory:
 def _history(actor: Person, product_id: int, *, is_simulated: bool) -> ProductHistory:
     differences: dict[_Key, list[TrialDifference]] = defaultdict(list)
     names: dict[str, str] = {}
-    responses: dict[str, Response] = {}
     n_trials, n_compared = 0, 0
-    for trial, _ in finished_trials(actor.shop_id, is_simulated=is_simulated):
-        build_ups = list(
-            trial.build_ups.filter(version__isnull=False).select_related("version__build_up").order_by("pk")
-        )
+    finished = finished_trials(actor.shop_id, is_simulated=is_simulated)
+    of_trial: dict[int, list[TrialBuildUp]] = defaultdict(list)
+    for row in (
+        TrialBuildUp.objects.filter(trial__in=[trial.pk for trial, _ in finished], version__isnull=False)
+        .select_related("version__build_up")
+        .order_by("pk")
+    ):
+        of_trial[row.trial_id].append(row)
+    for trial, state in finished:
+        build_ups = of_trial[trial.pk]
         own = [row.name for row in build_ups if _leading_product(row) == product_id]
         if not own:
             continue
@@ -92,34 +100,32 @@ def _history(actor: Person, product_id: int, *, is_simulated: bool) -> ProductHi
         if not beside:
             continue
         n_compared += 1
-        response, values = _values(trial)
-        responses[response.id] = response
         protocol = protocol_of(trial)
+        names |= {ladder.id: ladder.name for ladder in protocol.ladders}
         names |= {test.id: test.short_name for test in protocol.tests}
-        for benchmark in beside:
-            for test, panels in values.items():
-                found = difference_in_trial(trial.name, panels, own, benchmark.name, response)
-                if found is not None and benchmark.version is not None:
-                    differences[response.id, benchmark.version.build_up.name, test].append(found)
+        values = kept_while_the_same("history", trial, state, partial(_values, trial))
+        for benchmark, ((response, test), panels) in product(beside, values.items()):
+            found = difference_in_trial(trial.name, panels, own, benchmark.name, RESPONSES[response])
+            if found is not None and benchmark.version is not None:
+                differences[response, benchmark.version.build_up.name, test].append(found)
     return ProductHistory(
         n_trials=n_trials,
         n_compared=n_compared,
         is_simulated=is_simulated,
-        tests=tuple(_pooled(differences, names, responses)),
+        tests=tuple(_pooled(differences, names)),
     )
 
 
 def _pooled(
     differences: Mapping[_Key, list[TrialDifference]],
     names: Mapping[str, str],
-    responses: Mapping[str, Response],
 ) -> Iterable[TestHistory]:
-    for (response, benchmark, test), own in sorted(differences.items()):
+    for (response, benchmark, test), own in sorted(differences.items(), key=lambda each: _place(*each[0])):
         yield TestHistory(
             test=test,
             name=names.get(test, test),
             response=response,
-            response_name=responses[response].name,
+            response_name=RESPONSES[response].name,
             benchmark=benchmark,
             pooled=pool_differences(own),
         )
@@ -134,25 +140,27 @@ def _leading_product(row: TrialBuildUp) -> object:
     return row.version.recipe["layers"][at].get("product")
 
 
-def _values(trial: Trial) -> tuple[Response, dict[str, list[PanelValue]]]:
-    """The main response's panel values of each test, at the look that counts; none where it is not compared by differences."""
+def _place(response: str, benchmark: str, test: str) -> tuple[int, str, str]:
+    """Responses in the order in which they are declared."""
+    return list(RESPONSES).index(response), benchmark, test
+
+
+def _values(trial: Trial) -> dict[tuple[str, str], list[PanelValue]]:
+    """Panel values by response and test, at the look that counts, of what is compared by differences and has a better end."""
     protocol = protocol_of(trial)
-    response = main_response(protocol)
-    if response.weighed_first != "means" or response.better is None:
-        return response, {}
-    rows = rows_by_response(rows_of(trial), protocol).get(response, [])
-    looks = looks_that_count(rows, protocol, response, DEFAULT_LOOK)
-    counted = [
-        row
-        for row in rows
-        if row.look == looks.get(row.test)
-        and row.turn == 0
-        and row.left_out is None
-        and row.value is not None
-    ]
-    return response, {
-        test: panel_values(
-            readings_of_rows([row for row in counted if row.test == test], with_look=False), response=response
-        )
-        for test in looks
-    }
+    found = {}
+    for response, rows in rows_by_response(rows_of(trial), protocol).items():
+        if response.weighed_first != "means" or response.better is None:
+            continue
+        looks = looks_that_count(rows, protocol, response, DEFAULT_LOOK)
+        for test, look in looks.items():
+            counted = [
+                row
+                for row in rows
+                if (row.test, row.look, row.turn) == (test, look, 0)
+                and row.left_out is None
+                and row.value is not None
+            ]
+            readings = readings_of_rows(counted, with_look=False)
+            found[response.id, test] = panel_values(readings, response=response)
+    return found

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import TypeVar
 
 from django.core.cache import cache
 from django.db.models import Count, Max, OuterRef, Subquery, Sum
@@ -17,10 +18,13 @@ from nublet.core.evidence.spread import Strata, strata_of
 from nublet.core.protocols.worth import compared
 from nublet.web.designs.models import TrialSpot
 from nublet.web.evidence.rows import rows_of
+from nublet.web.people.models import AuditEntry, SubjectKind
 from nublet.web.trials.adapters import protocol_of
 from nublet.web.trials.models import Trial
 
-_KEEP_SPREAD_S = 24 * 3600
+_KEEP_S = 24 * 3600
+
+Found = TypeVar("Found")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,20 +80,25 @@ def reaches(trial: Trial, comparisons: Sequence[Comparison], spreads: Spreads) -
 
 def _strata(other: Trial, state: str) -> dict[str, Strata]:
     """Of a finished trial, by response; kept until anything of it changes."""
-    key = f"spread-{other.pk}-{state}"
-    own: dict[str, Strata] | None = cache.get(key)
-    if own is None:
+
+    def work_out() -> dict[str, Strata]:
         protocol = protocol_of(other)
-        own = {
+        return {
             response.id: strata_of(rows, protocol, response)
             for response, rows in rows_by_response(rows_of(other), protocol).items()
         }
-        cache.set(key, own, _KEEP_SPREAD_S)
-    return own
+
+    return kept_while_the_same("spread", other, state, work_out)
+
+
+def kept_while_the_same(what: str, trial: Trial, state: str, work_out: Callable[[], Found]) -> Found:
+    """What is worked out from a finished trial, kept for a day while its state (of :func:`finished_trials`) is the same."""
+    found: Found | None = cache.get_or_set(f"{what}-{trial.pk}-{state}", work_out, _KEEP_S)
+    return work_out() if found is None else found
 
 
 def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None) -> list[tuple[Trial, str]]:
-    """A shop's trials that are graded through, but for one, each with what changes when a grade does. One query."""
+    """A shop's trials that are graded through, but for one, each with what changes when anything of it does. One query."""
     spots = (
         TrialSpot.objects.filter(
             panel__trial=OuterRef("pk"), panel__spoiled_at__isnull=True, left_out_at__isnull=True
@@ -99,6 +108,11 @@ def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None)
     )
     # Spots apart from readings, or each spot would count once for every grade.
     graded = spots.filter(readings__value__isnull=False, readings__against="", readings__turn=0)
+    changes = (
+        AuditEntry.objects.filter(subject_kind=SubjectKind.TRIAL, subject_id=OuterRef("pk"))
+        .order_by()
+        .values("subject_id")
+    )
     trials = (
         Trial.objects.filter(shop=shop_id, is_simulated=is_simulated, started_at__isnull=False)
         .exclude(pk=but or 0)
@@ -108,6 +122,8 @@ def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None)
             n_by_hands=Subquery(spots.annotate(n=Sum("n_by_hands")).values("n")),
             n_judges=Count("judges"),
             n_graded=Subquery(graded.annotate(n=Count("readings")).values("n")),
+            # What is left out, spoiled or declared changes no grade.
+            changed=Subquery(changes.annotate(last=Max("pk")).values("last")),
             latest=Subquery(graded.annotate(at=Max("readings__changed_at")).values("at")),
         )
     )
@@ -115,5 +131,7 @@ def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None)
     for other in trials:
         wanted = (other.n_judged or 0) * other.n_judges + (other.n_by_hands or 0)
         if 0 < wanted <= (other.n_graded or 0):
-            finished.append((other, f"{wanted}-{other.n_graded}-{other.latest:%Y%m%d%H%M%S%f}"))
+            finished.append(
+                (other, f"{wanted}-{other.n_graded}-{other.changed}-{other.latest:%Y%m%d%H%M%S%f}")
+            )
     return finished
