@@ -89,7 +89,7 @@ def test_one_reading_alone_is_left_out_by_keyboard(
     reason.press("Enter")
     expect(behind).to_contain_text("does not count: Graded the wrong panel")
     box = page.locator("section", has=page.get_by_role("heading", name="With what was left out"))
-    expect(box).to_contain_text("1 reading a single reading, left out by hand")
+    expect(box).to_contain_text("1 reading left out by hand, singly")
     behind.get_by_role("button", name="Let the reading of").press("Enter")
     expect(box).to_have_count(0)
 

@@ -229,7 +229,7 @@ def test_one_reading_is_left_out_with_a_reason_and_counts_again(
     without = keeper.get(page).json()
     assert without["n_readings"] == before["n_readings"] - 1
     assert [(each["why"], each["n_rows"]) for each in without["left_out"]] == [
-        ("a single reading, left out by hand", 1)
+        ("left out by hand, singly", 1)
     ]
     assert keeper.get(f"{page}/otherwise").json()["means"]
     assert client_of(judge).patch(one, {"because": ""}, format="json").status_code == 403

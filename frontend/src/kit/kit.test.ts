@@ -2,7 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { gradeText, markFill, markRadius, RING_RADIUS } from './grades'
 import PanelDrawing from './PanelDrawing.vue'
-import { percentText, place, pText } from './scale'
+import { percentText, place, pText, signedText } from './scale'
 import { tieBars } from './ties'
 import { grainPaths } from './wood'
 
@@ -13,6 +13,15 @@ describe('the mark in the ring', () => {
     const steps = areas.slice(1).map((area, index) => area - areas[index]!)
     for (const step of steps) expect(step).toBeCloseTo(steps[0]!, 6)
     expect(markRadius(1)).toBeLessThan(RING_RADIUS)
+  })
+  it('gives a difference its sign, and none to what rounds to nothing', () => {
+    expect([0.34, -0.34, 0, -0.04, 0.04].map((each) => signedText(each, 1))).toEqual([
+      '+0.3',
+      '-0.3',
+      '0.0',
+      '0.0',
+      '0.0',
+    ])
   })
   it('holds means and strays to the scale', () => {
     expect(markRadius(7)).toBe(0)

@@ -35,3 +35,10 @@ export function ruleTicks(lengthMm: number, system: 'metric' | 'us'): Tick[] {
     label: n % rule.named === 0 ? String(n * rule.unit) : '',
   }))
 }
+
+/** A difference with its sign; what rounds to nothing has none. */
+export function signedText(value: number, decimals = 2): string {
+  const text = value.toFixed(decimals)
+  if (Number(text) === 0) return text.replace('-', '')
+  return value > 0 ? `+${text}` : text
+}

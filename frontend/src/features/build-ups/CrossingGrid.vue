@@ -84,9 +84,6 @@ const columns = computed(() =>
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
 .grid {
   border-collapse: collapse;
 }

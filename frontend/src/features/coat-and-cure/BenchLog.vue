@@ -154,7 +154,4 @@ caption {
 .more {
   align-self: flex-start;
 }
-.scroll {
-  overflow-x: auto;
-}
 </style>

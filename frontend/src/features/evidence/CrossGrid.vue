@@ -183,17 +183,8 @@ const csv = () =>
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
 .head {
   align-items: start;
-}
-.grow {
-  flex: 1;
-}
-.scroll {
-  overflow-x: auto;
 }
 .grid {
   min-width: 560px;
@@ -216,7 +207,8 @@ const csv = () =>
 .side {
   width: 24%;
 }
-thead th {
+.grid thead th + th,
+.grid td + th {
   padding-left: 10px;
 }
 .grid td {
@@ -232,7 +224,6 @@ td.foot {
   padding: 8px 10px;
 }
 .over {
-  padding-left: 10px;
   border-left: 1px solid var(--hairline);
 }
 .letters {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { pText } from '@/kit/scale'
 import type { TestEvidence } from './model'
 
 /** Whether what one side of a crossing does depends on the other, in words; the test of it below. */
@@ -17,7 +18,7 @@ function says(effect: string): string {
     : `how ${first} and ${others.slice(0, -1).join(', ')} act together is not the same for every ${last}`
 }
 const termOf = (each: TestEvidence['effects'][number]) =>
-  `${sides(each.effect).join(' × ')}: F ${each.f.toFixed(2)} on ${each.df[0]} and ${each.df[1]}, p ${each.p < 0.001 ? '< 0.001' : each.p.toFixed(3)}`
+  `${sides(each.effect).join(' × ')}: F ${each.f.toFixed(2)} on ${each.df[0]} and ${each.df[1]}, p ${pText(each.p)}`
 const plain = computed(() => {
   const [only, another] = props.meetings
   if (!only) return ''

@@ -171,12 +171,6 @@ const csv = () =>
   min-width: 0;
   padding: 16px;
 }
-.grow {
-  flex: 1;
-}
-.scroll {
-  overflow-x: auto;
-}
 .board {
   border-collapse: collapse;
 }

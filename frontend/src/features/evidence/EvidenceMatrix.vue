@@ -106,9 +106,6 @@ function nameOf(row: EvidenceRow, index: number): string {
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
 .matrix {
   width: 100%;
   border-collapse: collapse;

@@ -5,6 +5,7 @@ import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { useOpenTrial } from '@/app/openTrial'
 import { kappaWords } from '@/kit/agreement'
+import { responseOf } from '@/kit/responses'
 import ChoiceBar from '@/kit/ChoiceBar.vue'
 import StateView from '@/kit/StateView.vue'
 import CrossGrid from './CrossGrid.vue'
@@ -136,8 +137,11 @@ const testChoices = computed(() =>
       <div>
         <h1>What the panels show</h1>
         <p v-if="found" class="quiet">
-          {{ speciesName(found.species) }} · {{ found.n_boards }} boards · {{ found.judges.length }}
-          {{ found.judges.length === 1 ? 'judge' : 'judges' }} · {{ found.n_readings }} readings
+          {{ speciesName(found.species) }} · {{ found.n_boards }} boards<template v-if="found.judges.length">
+            · {{ found.judges.length }} {{ found.judges.length === 1 ? 'judge' : 'judges' }}</template
+          >
+          · {{ found.n_readings }}
+          {{ responseOf(found.response).form === 'derived' ? 'values worked out' : 'readings' }}
           <b v-if="found.is_simulated" class="caution">· simulated</b>
         </p>
       </div>
@@ -339,9 +343,6 @@ const testChoices = computed(() =>
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 20px;
   align-items: start;
-}
-.part {
-  padding: 16px;
 }
 @media (max-width: 1100px) {
   .detail {

@@ -170,9 +170,6 @@ figcaption {
   margin-bottom: 8px;
   font-weight: 600;
 }
-.grow {
-  flex: 1;
-}
 summary {
   font-weight: 400;
   font-size: 13px;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { signedText } from '@/kit/scale'
 import { computed } from 'vue'
 import { kappaWords } from '@/kit/agreement'
 import { viewWords } from '@/kit/responses'
@@ -12,7 +13,6 @@ const props = defineProps<{ found: Schemas['JudgesResult'] }>()
 const WEAK = 0.67
 const first = (name: string) => name.split(' ')[0] ?? name
 const alpha = computed(() => props.found.alpha_ordinal)
-const by = (value: number) => `${value > 0 ? '+' : ''}${value.toFixed(2)}`
 const csv = () =>
   csvText(
     ['what', 'judge', 'other', 'value', 'n'],
@@ -53,7 +53,7 @@ const csv = () =>
         >
       </li>
       <li v-for="each in found.leniency" :key="`l-${each.judge}`">
-        {{ first(each.judge) }} reads {{ by(each.mean_difference) }} against the others
+        {{ first(each.judge) }} reads {{ signedText(each.mean_difference) }} against the others
       </li>
       <li v-for="each in found.repeatability" :key="`r-${each.judge}`">
         {{ first(each.judge) }} read {{ Math.round(100 * each.same_share) }} % alike of {{ each.n }} that came
@@ -62,22 +62,16 @@ const csv = () =>
       </li>
       <li v-for="each in found.views" :key="`v-${each.view}-${each.other}`">
         {{ viewWords(each.view) }} against {{ viewWords(each.other).toLowerCase() }}:
-        {{ by(-each.mean_difference) }} on average, different on {{ Math.round(100 * each.differ_share) }} %
-        of {{ each.n }}
+        {{ signedText(-each.mean_difference) }} on average, different on
+        {{ Math.round(100 * each.differ_share) }} % of {{ each.n }}
       </li>
     </ul>
   </section>
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
 .head {
   align-items: start;
-}
-.grow {
-  flex: 1;
 }
 .list {
   display: grid;

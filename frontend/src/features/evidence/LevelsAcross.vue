@@ -16,8 +16,11 @@ defineProps<{
   <dl class="across">
     <dt class="quiet">{{ factor }}, over all</dt>
     <dd v-for="each in levels" :key="each.level">
-      {{ each.level }} <b class="mono">{{ text(each.mean) }}</b>
-      <span class="mono quiet">{{ each.letters }}</span>
+      <span class="row"
+        ><span>{{ each.level }}</span
+        ><b class="mono">{{ text(each.mean) }}</b
+        ><span class="mono quiet">{{ each.letters }}</span></span
+      >
       <IntervalBar
         v-if="each.mean != null"
         :from="axis.from"

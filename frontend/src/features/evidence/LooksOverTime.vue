@@ -6,6 +6,7 @@ import IntervalBar from '@/kit/IntervalBar.vue'
 import SaveButtons from '@/kit/SaveButtons.vue'
 import { csvText } from '@/kit/save'
 import { responseOf } from '@/kit/responses'
+import { signedText } from '@/kit/scale'
 import { axisOf } from './axis'
 import EvidenceMark from './EvidenceMark.vue'
 import { told } from './told'
@@ -65,7 +66,7 @@ const isLow = computed(() => responseOf(props.response).better === 'low')
 /** A change in words: what recovered, what got worse, what the interval leaves open. */
 function changeText(row: { mean: number | null; ci: readonly number[] | null } | undefined): string {
   if (!row || row.mean == null) return '–'
-  const by = `${row.mean > 0 ? '+' : ''}${row.mean.toFixed(1)}`
+  const by = signedText(row.mean, 1)
   const [low, high] = row.ci ?? []
   if (low == null || high == null) return by
   const isUp = low > 0
@@ -143,17 +144,8 @@ const csv = () =>
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
 .head {
   align-items: start;
-}
-.grow {
-  flex: 1;
-}
-.scroll {
-  overflow-x: auto;
 }
 .plain td,
 .plain th {

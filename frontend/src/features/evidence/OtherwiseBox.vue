@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { responseOf } from '@/kit/responses'
 import { meanText } from './axis'
 import { keyOf, titleOf } from './model'
 
@@ -13,6 +15,7 @@ const props = defineProps<{
   response: string
 }>()
 const MOST = 8
+const noun = computed(() => (responseOf(props.response).form === 'derived' ? 'result' : 'reading'))
 const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props.response, mean))
 </script>
 
@@ -21,7 +24,7 @@ const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props
     <h2>With what was left out</h2>
     <p>
       <template v-for="(each, n) in leftOut" :key="each.why"
-        >{{ n ? '; ' : '' }}{{ each.n_rows }} {{ each.n_rows === 1 ? 'reading' : 'readings' }}
+        >{{ n ? '; ' : '' }}{{ each.n_rows }} {{ noun }}{{ each.n_rows === 1 ? '' : 's' }}
         {{ each.why }}</template
       >. <template v-if="found">If all of it had counted:</template>
       <span v-else class="quiet">{{ trouble || 'Weighing it with them…' }}</span>
@@ -45,9 +48,6 @@ const text = (mean: number | null) => (mean == null ? 'nothing' : meanText(props
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
 ul {
   margin: 8px 0 0;
   padding-left: 18px;

@@ -128,9 +128,6 @@ const level = computed(() => Number((100 * (1 - props.test.alpha)).toFixed(2)))
   margin-bottom: 8px;
   font-weight: 600;
 }
-.grow {
-  flex: 1;
-}
 caption {
   padding: 8px 0 4px;
   font-weight: 600;

@@ -241,9 +241,6 @@ function earlier(entries: readonly Schemas['EntryLine'][], response: string): st
   padding: 14px 16px;
   overflow: auto;
 }
-.grow {
-  flex: 1;
-}
 .plain td,
 .plain th {
   padding: 4px 8px 4px 0;

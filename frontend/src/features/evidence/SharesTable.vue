@@ -61,14 +61,8 @@ const shade = (share: number) =>
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
 h2 small {
   font-weight: 400;
-}
-.scroll {
-  overflow-x: auto;
 }
 .plain th[scope='row'] {
   min-width: 150px;

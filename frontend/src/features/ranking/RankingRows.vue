@@ -60,9 +60,6 @@ defineProps<{ ranking: Ranking; names: ReadonlyMap<string, string> }>()
 </template>
 
 <style scoped>
-.scroll {
-  overflow-x: auto;
-}
 .rows th {
   vertical-align: bottom;
   font-size: 13px;

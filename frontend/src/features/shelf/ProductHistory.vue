@@ -6,6 +6,7 @@ import IntervalBar from '@/kit/IntervalBar.vue'
 import SaveButtons from '@/kit/SaveButtons.vue'
 import { responseOf } from '@/kit/responses'
 import { csvText } from '@/kit/save'
+import { signedText } from '@/kit/scale'
 
 /** What finished trials showed of a product, by its difference from benchmarks that stood beside it. */
 const props = defineProps<{ productId: number }>()
@@ -28,7 +29,6 @@ const reach = computed(() => {
   return most
 })
 const unitOf = (response: string) => responseOf(response).unit
-const signed = (value: number) => `${value > 0 ? '+' : ''}${value.toFixed(2)}`
 const csv = () =>
   csvText(
     ['test', 'read', 'benchmark', 'trials', 'difference', 'low', 'high', 'tau', 'i2', 'p of heterogeneity'],
@@ -90,8 +90,10 @@ const csv = () =>
             </th>
             <td>{{ each.benchmark }}</td>
             <td>
-              <b class="mono">{{ signed(each.pooled.mean) }}</b> {{ unitOf(each.response) }}
-              <small class="quiet by"> {{ signed(each.pooled.low) }} to {{ signed(each.pooled.high) }}</small>
+              <b class="mono">{{ signedText(each.pooled.mean) }}</b> {{ unitOf(each.response) }}
+              <small class="quiet by">
+                {{ signedText(each.pooled.low) }} to {{ signedText(each.pooled.high) }}</small
+              >
               <IntervalBar
                 :from="-(reach.get(each.response) ?? 1)"
                 :to="reach.get(each.response) ?? 1"
@@ -108,15 +110,15 @@ const csv = () =>
                 <summary class="quiet">each trial</summary>
                 <ul>
                   <li v-for="one in each.pooled.trials" :key="one.trial">
-                    {{ one.trial }}: {{ signed(one.difference) }}
+                    {{ one.trial }}: {{ signedText(one.difference) }}
                     <small class="quiet">(SE {{ one.se.toFixed(2) }})</small>
                   </li>
                 </ul>
                 <small v-if="each.pooled.tau != null" class="quiet"
                   >random effects, DerSimonian–Laird; τ {{ each.pooled.tau.toFixed(2) }}, I²
                   {{ Math.round(100 * (each.pooled.i2 ?? 0)) }} %<template v-if="each.pooled.next_low != null"
-                    >; one more such trial {{ signed(each.pooled.next_low) }} to
-                    {{ signed(each.pooled.next_high ?? 0) }}</template
+                    >; one more such trial {{ signedText(each.pooled.next_low) }} to
+                    {{ signedText(each.pooled.next_high ?? 0) }}</template
                   ></small
                 >
               </details>
@@ -129,15 +131,6 @@ const csv = () =>
 </template>
 
 <style scoped>
-.part {
-  padding: 16px;
-}
-.grow {
-  flex: 1;
-}
-.scroll {
-  overflow-x: auto;
-}
 .plain td,
 .plain th {
   min-width: 110px;

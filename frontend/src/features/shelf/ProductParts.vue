@@ -122,9 +122,6 @@ function addContainer(): void {
   align-items: flex-end;
   flex-wrap: nowrap;
 }
-.grow {
-  flex: 1;
-}
 .share {
   width: 100px;
 }

@@ -22,7 +22,7 @@ from nublet.core.protocols.tests import Protocol, Test
 
 SPOILED_RESULT = "spoiled, by the bench log"
 LEFT_OUT_RESULT = "left out by hand"
-LEFT_OUT_READING = "a single reading, left out by hand"
+LEFT_OUT_READING = "left out by hand, singly"
 FAR_FROM_ITS_TIME = "seen too far from the time of the look"
 
 

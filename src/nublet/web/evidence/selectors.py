@@ -180,7 +180,8 @@ def weigh_evidence(
         species=species,
         species_choices=choices,
         n_boards=len({row.board for row in counted if species in (ALL_SPECIES, row.species)}),
-        judges=tuple(sorted({row.judge for row in counted})),
+        # What the hands measure, and what is worked out, has none.
+        judges=tuple(sorted({row.judge for row in counted if row.judge})),
         n_readings=len(counted),
         is_simulated=trial.is_simulated,
         section=section,
