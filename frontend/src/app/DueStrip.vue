@@ -208,6 +208,8 @@ span.flag {
   .now {
     flex: 1;
     width: auto;
+    /* A long list of panels ends in an ellipsis, not outside the page. */
+    min-width: 0;
     min-height: 60px;
   }
 }

@@ -115,16 +115,25 @@ def _by_size(block: IntArray) -> list[IntArray]:
 
 
 def _drawn(n: int, m: int, places: Sequence[IntArray], rng: np.random.Generator) -> IntArray:
-    order = np.empty((n, m), dtype=np.intp)
+    """Deal the places of each block by lots; a lot is a number whose last bits name a place, so that sorting lots deals places."""
+    dealt = np.empty((n, m), dtype=np.intp)
+    filled = 0
+    bits = np.uint64(max(m - 1, 1).bit_length())
     for own in places:
         n_blocks, size = own.shape
         if size <= _TABLED:
             table = np.array(list(permutations(range(size))), dtype=np.intp)
-            dealt = table[rng.integers(0, len(table), (n, n_blocks))]
+            nth = table[rng.integers(0, len(table), (n, n_blocks))] + size * np.arange(n_blocks)[:, None]
+            found = np.take(own.ravel(), nth.reshape(n, -1))
         else:
-            dealt = np.argsort(rng.random((n, n_blocks, size), dtype=np.float32), axis=-1)
-        order[:, own] = own.ravel()[dealt + size * np.arange(n_blocks)[None, :, None]]
-    return order
+            lots = rng.integers(0, 2**64 - 1, (n, n_blocks, size), dtype=np.uint64, endpoint=True)
+            lots = np.sort((lots >> bits << bits) | own.astype(np.uint64), axis=-1)
+            found = (lots & ((np.uint64(1) << bits) - np.uint64(1))).astype(np.intp).reshape(n, -1)
+        dealt[:, filled : filled + own.size] = found
+        filled += own.size
+    column = np.empty(m, dtype=np.intp)
+    column[np.concatenate([own.ravel() for own in places])] = np.arange(m)
+    return np.take(dealt.ravel(), np.arange(n)[:, None] * m + column)
 
 
 def _enumerated(number: IntArray, block: IntArray, holds_first: bool) -> IntArray:
