@@ -126,6 +126,30 @@ def test_units_are_dealt_whole() -> None:
     assert tail.p.min() == pytest.approx(2 / 8)
 
 
+@pytest.mark.parametrize("sizes", [(8, 8, 8), (7, 3, 9), (2, 5)])
+def test_drawn_deals_are_of_one_block_each_and_every_place_is_as_likely(sizes: tuple[int, ...]) -> None:
+    # Blocks whose places do not stand together.
+    block = np.random.default_rng(1).permutation(np.repeat(np.arange(len(sizes)), sizes))
+    draws = Arrangements(3, 4000)
+    is_drawn = draws.count(block) > draws.n
+    order = np.concatenate(list(draws.orders(block)))
+    assert is_drawn == (sizes != (2, 5))
+    assert (np.sort(order, axis=1) == np.arange(len(block))).all()
+    assert (block[order] == block).all()
+    expected = len(order) / np.array(sizes)[block]
+    for place in range(len(block)):
+        found = np.bincount(order[:, place], minlength=len(block))[block == block[place]]
+        # Within five standard errors of as likely as each other; where all are gone through they are exactly so.
+        assert np.abs(found - expected[place]).max() <= (5 * np.sqrt(expected[place]) if is_drawn else 0)
+    if is_drawn:
+        # Blocks are dealt apart: what comes to a place of one says nothing of a place of another.
+        one, other = np.flatnonzero(block == 0)[0], np.flatnonzero(block == 1)[0]
+        table = np.zeros((len(block), len(block)))
+        np.add.at(table, (order[:, one], order[:, other]), 1)
+        kept = table[np.ix_(block == 0, block == 1)]
+        assert stats.chi2_contingency(kept).pvalue > 0.001
+
+
 def test_same_seed_same_deals() -> None:
     values = block_values({f"S{i}": list(np.random.default_rng(i).normal(3, 1, 5)) for i in range(5)})
     np.testing.assert_array_equal(tail_p(values, n=500, seed=3)[0], tail_p(values, n=500, seed=3)[0])
