@@ -220,6 +220,27 @@ def test_headline_leaves_the_control_out_and_groups_what_is_alike() -> None:
     assert "too little" in say_headline(one.tests, one.checks, control=None, test_names={}).told_apart
 
 
+def test_sections_that_are_weighed_one_by_one_are_told_by_their_names_and_each_once() -> None:
+    # No panel has both sections, so that nothing holds one against the other.
+    waxed = {"A": [5, 5, 4, 5, 5], "B": [2, 1, 2, 2, 1]}
+    bare = {"A": [4, 3, 4, 4, 3], "B": [4, 4, 3, 4, 4]}
+    readings = [
+        dataclasses.replace(
+            reading, section=section, board=f"{section} {reading.board}", panel=f"{section} {reading.panel}"
+        )
+        for section, table in (("waxed", waxed), ("bare", bare))
+        for reading in block_readings(table, test="wine")
+    ]
+    analysis = analyse(readings)
+    assert [(test.test, test.section) for test in analysis.tests] == [("wine", "bare"), ("wine", "waxed")]
+    assert all("section" in test.says for test in analysis.tests)
+    found = say_headline(analysis.tests, (), control=None, test_names={"wine": "Wine 1 h"})
+    assert (
+        found.told_apart
+        == "1 of 1 pair in at least one test, allowing for 2 tests at once; most by wine 1 h, waxed (1 pair)."
+    )
+
+
 @pytest.mark.parametrize("grade", [1, 2.5, 5])
 def test_grades_on_the_scale(grade: float) -> None:
     assert GRADE.check(grade) == grade

@@ -51,9 +51,9 @@ class Task:
 
     @property
     def has_sections(self) -> bool:
-        """Whether any panel has more than one section."""
+        """Whether any panel has more than one section, or different panels have different ones: those are no replicates."""
         on = Counter(value.panel for value in self.values)
-        return any(n > 1 for n in on.values())
+        return any(n > 1 for n in on.values()) or len({v.section for v in self.values if v.section}) > 1
 
 
 def check_design(readings: Sequence[Reading], design: Design, factors: Sequence[FactorLevels]) -> None:

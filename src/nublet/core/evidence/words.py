@@ -71,7 +71,7 @@ def say_headline(
             both = frozenset((pair.a, pair.b))
             alike_in.setdefault(both, []).append(pair.verdict == "alike")
             if clear:
-                apart.setdefault(both, []).append(test_names.get(test.test, test.test))
+                apart.setdefault(both, []).append(_name_of(test, test_names))
     pairs = [frozenset(pair) for pair in combinations(sorted(systems), 2)]
     alike = [pair for pair in pairs if pair not in apart and all(alike_in.get(pair, [False]))]
     n_open = len(pairs) - len(apart) - len(alike)
@@ -83,6 +83,12 @@ def say_headline(
         open=_open_words(n_open, len(pairs), tests, test_names, unknown),
         wood=wood,
     )
+
+
+def _name_of(test: TestEvidence, names: Mapping[str, str]) -> str:
+    """A test's name, and the section where its sections are weighed one by one."""
+    name = names.get(test.test, test.test)
+    return f"{name}, {test.section}" if test.section else name
 
 
 def _alike_words(systems: Sequence[str], alike: Sequence[_Pair], tests: Sequence[TestEvidence]) -> str:
@@ -123,7 +129,7 @@ def _open_words(
         return "Nothing: every pair is told apart or alike."
     says = f"{n_open} of {_pairs(n_pairs)}: not told apart is not the same as alike."
     needed = {
-        test.test: more_boards(test.fit, _on_fitted_scale(test.worth, test))
+        _name_of(test, names): more_boards(test.fit, _on_fitted_scale(test.worth, test))
         for test in tests
         if test.fit is not None
         and test.worth is not None
@@ -135,12 +141,12 @@ def _open_words(
     within = _difference_words(next(t.worth for t in tests if t.worth is not None) or 0.0, tests[0])
     if any(n is None for n in needed.values()):
         worst = next(test for test, n in needed.items() if n is None)
-        return f"{says} On {names.get(worst, worst).lower()} even 60 boards would not tell {within} apart 8 times in 10."
+        return f"{says} On {worst.lower()} even 60 boards would not tell {within} apart 8 times in 10."
     most = max(needed, key=lambda test: needed[test] or 0)
     n = needed[most] or 0
     if n == 0:
         return f"{says} The boards are enough to tell {within} apart 8 times in 10: what is open differs by less."
-    where = "" if len(tests) == 1 else f" on {names.get(most, most).lower()}, which wants the most"
+    where = "" if len(tests) == 1 else f" on {most.lower()}, which wants the most"
     return (
         f"{says} {n} more {'board' if n == 1 else 'boards'} would tell {within} apart 8 times in 10{where}."
     )

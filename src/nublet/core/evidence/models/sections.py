@@ -135,7 +135,7 @@ def fit_sections(values: Sequence[PanelValue], *, ends: tuple[float, float] | No
     Raises
     ------
     ReadingsError
-        If fewer than two build-ups carry every section, or boards or panels do not link what is compared.
+        If fewer than two build-ups carry every section, no panel carries two, or boards or panels do not link what is compared.
     """
     section_names = sorted({value.section for value in values})
     on: dict[str, set[str]] = defaultdict(set)
@@ -149,6 +149,11 @@ def fit_sections(values: Sequence[PanelValue], *, ends: tuple[float, float] | No
             field="section",
         )
     inside = tuple(value for value in values if value.system in set(kept))
+    if len({value.panel for value in inside}) == len(inside):
+        raise ReadingsError(
+            "No panel carries two sections, so that nothing holds one section against another: weigh one section at a time.",
+            field="section",
+        )
     as_sections = tuple(_on_panels(value) for value in inside)
     apart = {
         system: fit_blocks([v for v, w in zip(as_sections, inside, strict=True) if w.system == system])
