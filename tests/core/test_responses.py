@@ -205,3 +205,8 @@ def test_a_protocol_that_cannot_be_read_says_what_it_names() -> None:
     ):
         with pytest.raises(NubletError, match=says):
             protocol_from_plain(changed)
+
+
+def test_a_name_within_a_sentence_keeps_its_sign() -> None:
+    assert RESPONSES["delta-e00"].name_within == "colour change ΔE00"
+    assert RESPONSES["grade"].name_within == "grade"

@@ -2,6 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { gradeText, markFill, markRadius, RING_RADIUS } from './grades'
 import PanelDrawing from './PanelDrawing.vue'
+import { keyWords, nameWithin } from './responses'
 import { percentText, place, pText, signedText } from './scale'
 import { tieBars } from './ties'
 import { grainPaths } from './wood'
@@ -13,6 +14,10 @@ describe('the mark in the ring', () => {
     const steps = areas.slice(1).map((area, index) => area - areas[index]!)
     for (const step of steps) expect(step).toBeCloseTo(steps[0]!, 6)
     expect(markRadius(1)).toBeLessThan(RING_RADIUS)
+  })
+  it('names a response within a sentence and leaves its sign as it is', () => {
+    expect(keyWords('light/delta-e00', new Map([['light', 'Light']]))).toBe('Light, colour change ΔE00')
+    expect(nameWithin('colour-l')).toBe('lightness L*')
   })
   it('gives a difference its sign, and none to what rounds to nothing', () => {
     expect([0.34, -0.34, 0, -0.04, 0.04].map((each) => signedText(each, 1))).toEqual([

@@ -39,6 +39,12 @@ export function responseOf(id: string): DeclaredResponse {
   return DECLARED[id] ?? UNKNOWN
 }
 
+/** Its name as it stands within a sentence: signs such as ΔE00 or L* keep their capitals. */
+export function nameWithin(id: string): string {
+  const { name } = responseOf(id)
+  return name.slice(0, 1).toLowerCase() + name.slice(1)
+}
+
 /** The bench's own words for a grade, best first; each stands on the same axis. */
 export const GRADE_WORDS: readonly DeclaredStep[] = grade_words
 
@@ -64,7 +70,7 @@ export function valueWords(id: string, value: number, isBeyond = false): string 
 export function keyWords(key: string, names: ReadonlyMap<string, string>): string {
   const [test = key, response] = key.split('/')
   const name = names.get(test) ?? test
-  return response ? `${name}, ${responseOf(response).name.toLowerCase()}` : name
+  return response ? `${name}, ${nameWithin(response)}` : name
 }
 
 /** All that can be drawn, by id. */

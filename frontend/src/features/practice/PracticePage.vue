@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { api, body, wordsOf } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import { kappaWords } from '@/kit/agreement'
-import { DRAWN, responseOf } from '@/kit/responses'
+import { DRAWN, nameWithin, responseOf } from '@/kit/responses'
 import StateView from '@/kit/StateView.vue'
 import StepDrawings from '@/kit/mark/StepDrawings.vue'
 import DrillBench from './DrillBench.vue'
@@ -76,7 +76,7 @@ async function show(shows: boolean): Promise<void> {
     />
     <template v-else>
       <section v-if="result && drill" class="sheet part" aria-labelledby="went-title">
-        <h2 id="went-title">How it went: {{ responseOf(drill.response).name.toLowerCase() }}</h2>
+        <h2 id="went-title">How it went: {{ nameWithin(drill.response) }}</h2>
         <ul>
           <li>
             You agree with what was drawn <b>{{ kappaWords(result.kappa) }}</b>

@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue'
-import { responseOf, viewWords } from '@/kit/responses'
+import { nameWithin, responseOf, viewWords } from '@/kit/responses'
 import {
   measuredWith,
   sameAsBefore,
@@ -58,7 +58,7 @@ export function useInHand({ sitting, panel, spot, ask, place }: Held, isByHands:
       const [left, right] = one.isSwapped ? [one.against, code] : [code, one.against]
       return `Lay ${left} at the left and ${right} at the right. Which would you rather have?`
     }
-    if (one.view) return `${viewWords(one.view)}: ${responseOf(one.response).name.toLowerCase()}.`
+    if (one.view) return `${viewWords(one.view)}: ${nameWithin(one.response)}.`
     if (together.value.length) return 'A reading a row; their mean is kept, and each of them.'
     return one.response === 'grade'
       ? 'Look square on, then with the lamp glancing. What does the mark look like now?'

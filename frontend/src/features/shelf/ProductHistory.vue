@@ -4,7 +4,7 @@ import { api, body } from '@/api/client'
 import { useLoaded } from '@/api/useLoaded'
 import IntervalBar from '@/kit/IntervalBar.vue'
 import SaveButtons from '@/kit/SaveButtons.vue'
-import { responseOf } from '@/kit/responses'
+import { nameWithin, responseOf } from '@/kit/responses'
 import { csvText } from '@/kit/save'
 import { signedText } from '@/kit/scale'
 
@@ -86,7 +86,7 @@ const csv = () =>
         <tbody>
           <tr v-for="each in found.tests" :key="`${each.response}|${each.benchmark}|${each.test}`">
             <th scope="row">
-              {{ each.name }} <small class="quiet">{{ each.response_name.toLowerCase() }}</small>
+              {{ each.name }} <small class="quiet">{{ nameWithin(each.response) }}</small>
             </th>
             <td>{{ each.benchmark }}</td>
             <td>

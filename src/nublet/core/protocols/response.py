@@ -170,6 +170,11 @@ class Response:
         return self.highest if self.better == "low" else self.lowest
 
     @property
+    def name_within(self) -> str:
+        """The name as it stands within a sentence: signs such as ΔE00 or L* keep their capitals."""
+        return self.name[:1].lower() + self.name[1:]
+
+    @property
     def sign(self) -> int:
         """1 where high is better, -1 where low is: what is multiplied by it is better the higher."""
         return -1 if self.better == "low" else 1

@@ -110,7 +110,7 @@ def draw_mark(response_id: str, value: float, *, rng: np.random.Generator) -> Ma
     if response_id not in DRAWN:
         raise ReadingsError(
             f"{RESPONSES[response_id].name if response_id in RESPONSES else response_id} cannot be drawn. "
-            f"Choose one of: {', '.join(RESPONSES[each].name.lower() for each in DRAWN)}.",
+            f"Choose one of: {', '.join(RESPONSES[each].name_within for each in DRAWN)}.",
             field="response",
         )
     RESPONSES[response_id].check(value)

@@ -107,5 +107,5 @@ def _names_of_keys(protocol: Protocol, weighed: list[ResponseEvidence]) -> dict[
         for test in each.looks:
             key = key_of(test, each.response.id)
             if key != test:
-                names[key] = f"{names.get(test, test)}, {each.response.name.lower()}"
+                names[key] = f"{names.get(test, test)}, {each.response.name_within}"
     return names

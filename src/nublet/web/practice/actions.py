@@ -77,7 +77,7 @@ def answer_mark(
         response = RESPONSES[drill.response]
         response.check(value, field="value")
         if response.form != "kinds" and value not in {step.value for step in response.steps}:
-            raise ReadingsError(f"{value:g} is none of the steps of {response.name.lower()}.", field="value")
+            raise ReadingsError(f"{value:g} is none of the steps of {response.name_within}.", field="value")
         earlier = drill.answers.filter(nth=nth).first()
         if earlier is None:
             DrillAnswer.objects.create(drill=drill, nth=nth, value=Decimal(str(value)), at=at or clock.now())

@@ -277,7 +277,7 @@ def _asked(
     if not entry.response and asked:
         wanted = asked[0]
     if wanted not in asked:
-        names = ", ".join(dict.fromkeys(RESPONSES[prompt.response].name.lower() for prompt in asked))
+        names = ", ".join(dict.fromkeys(RESPONSES[prompt.response].name_within for prompt in asked))
         raise ReadingsError(
             f"{test.name} does not ask you for {entry.response or 'a value'}"
             f"{f' {entry.view}' if entry.view else ''} at the look {look.name!r}. It asks for: {names or 'nothing'}.",
