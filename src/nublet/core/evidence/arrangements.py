@@ -127,13 +127,18 @@ def _drawn(n: int, m: int, places: Sequence[IntArray], rng: np.random.Generator)
             found = np.take(own.ravel(), nth.reshape(n, -1))
         else:
             lots = rng.integers(0, 2**64 - 1, (n, n_blocks, size), dtype=np.uint64, endpoint=True)
-            lots = np.sort((lots >> bits << bits) | own.astype(np.uint64), axis=-1)
-            found = (lots & ((np.uint64(1) << bits) - np.uint64(1))).astype(np.intp).reshape(n, -1)
+            # In place: each copy would cost as much as a step.
+            lots >>= bits
+            lots <<= bits
+            lots |= own.astype(np.uint64)
+            lots.sort(axis=-1)
+            lots &= (np.uint64(1) << bits) - np.uint64(1)
+            found = lots.view(np.intp).reshape(n, -1)
         dealt[:, filled : filled + own.size] = found
         filled += own.size
     column = np.empty(m, dtype=np.intp)
     column[np.concatenate([own.ravel() for own in places])] = np.arange(m)
-    return np.take(dealt.ravel(), np.arange(n)[:, None] * m + column)
+    return np.take(dealt.ravel(), np.arange(n)[:, None] * m + column, mode="clip")
 
 
 def _enumerated(number: IntArray, block: IntArray, holds_first: bool) -> IntArray:

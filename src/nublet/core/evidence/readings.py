@@ -91,7 +91,13 @@ def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -
         (r.grade for r in readings if r.grade is not None), lambda: _graded_badly(readings, response)
     )
     for reading in readings:
-        _check_panel(reading, seen_panel.setdefault(reading.panel, reading))
+        first = seen_panel.setdefault(reading.panel, reading)
+        if (
+            reading.system != first.system
+            or reading.board != first.board
+            or (reading.section is None) != (first.section is None)
+        ):
+            _refuse_panel(reading, first)
         board = seen_board.setdefault(reading.board, reading)
         if board.species != reading.species:
             raise ReadingsError(
@@ -145,7 +151,7 @@ def _check_filled(column: str, readings: Sequence[Reading], values: Sequence[str
         )
 
 
-def _check_panel(reading: Reading, first: Reading) -> None:
+def _refuse_panel(reading: Reading, first: Reading) -> None:
     for field, what, mine, theirs in (
         ("system", "build-up", reading.system, first.system),
         ("board", "board", reading.board, first.board),
@@ -156,13 +162,12 @@ def _check_panel(reading: Reading, first: Reading) -> None:
                 f"{first.where}. A panel has one {what}; correct the row or give the panel its own name.",
                 field=field,
             )
-    if (reading.section is None) != (first.section is None):
-        blank, named = (reading, first) if reading.section is None else (first, reading)
-        raise ReadingsError(
-            f"{reading.where}: panel {reading.panel!r} has section {named.section!r} at {named.where} and none at {blank.where}. "
-            "Name the section in every row of a panel, or in none.",
-            field="section",
-        )
+    blank, named = (reading, first) if reading.section is None else (first, reading)
+    raise ReadingsError(
+        f"{reading.where}: panel {reading.panel!r} has section {named.section!r} at {named.where} and none at {blank.where}. "
+        "Name the section in every row of a panel, or in none.",
+        field="section",
+    )
 
 
 def look_key(look: str | None) -> str | None:
