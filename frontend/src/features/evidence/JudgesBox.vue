@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { signedText } from '@/kit/scale'
 import { computed } from 'vue'
 import { kappaWords } from '@/kit/agreement'
 import { viewWords } from '@/kit/responses'
 import SaveButtons from '@/kit/SaveButtons.vue'
 import { csvText } from '@/kit/save'
+import { signedText } from '@/kit/scale'
 import type { Schemas } from '@/api/client'
 
 /** How far those who read agree with each other, and each with himself. */

@@ -101,7 +101,6 @@ def _history(actor: Person, product_id: int, *, is_simulated: bool) -> ProductHi
             continue
         n_compared += 1
         protocol = protocol_of(trial)
-        names |= {ladder.id: ladder.name for ladder in protocol.ladders}
         names |= {test.id: test.short_name for test in protocol.tests}
         values = kept_while_the_same("history", trial, state, partial(_values, trial))
         for benchmark, ((response, test), panels) in product(beside, values.items()):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import TypeVar, cast
 
 from django.core.cache import cache
 from django.db.models import Count, Max, OuterRef, Subquery, Sum
@@ -93,8 +93,7 @@ def _strata(other: Trial, state: str) -> dict[str, Strata]:
 
 def kept_while_the_same(what: str, trial: Trial, state: str, work_out: Callable[[], Found]) -> Found:
     """What is worked out from a finished trial, kept for a day while its state (of :func:`finished_trials`) is the same."""
-    found: Found | None = cache.get_or_set(f"{what}-{trial.pk}-{state}", work_out, _KEEP_S)
-    return work_out() if found is None else found
+    return cast("Found", cache.get_or_set(f"{what}-{trial.pk}-{state}", work_out, _KEEP_S))
 
 
 def finished_trials(shop_id: int, *, is_simulated: bool, but: int | None = None) -> list[tuple[Trial, str]]:
