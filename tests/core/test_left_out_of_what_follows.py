@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import pytest
+
+from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Asked
-from nublet.core.evidence.by_response import ResponseEvidence, rows_by_response, weigh_response
+from nublet.core.evidence.by_response import ResponseEvidence, rows_by_response, sources_of, weigh_response
 from nublet.core.evidence.rows import PieceRow, if_all_counted, worked_out
+from nublet.core.evidence.stages import Staging
 from nublet.core.protocols.responses import RESPONSES
 from nublet.core.protocols.shipped import PROTOCOLS
 
@@ -140,3 +144,26 @@ def test_what_follows_from_the_bare_wood_that_is_left_counts_and_the_other_is_to
     assert [(each.why, each.n_rows) for each in found.left_out] == [(WHY, 2)]
     assert found.otherwise is not None
     assert {each.system: each.otherwise for each in found.otherwise.means} == means(weighed(rows))
+
+
+def test_a_stage_of_what_is_worked_out_waits_for_all_that_it_is_worked_out_from() -> None:
+    response = RESPONSES["highest-step"]
+    staging = Staging(boards=(2, 2), stage_of={"b0": 1, "b1": 1, "b2": 2, "b3": 2})
+
+    def stage_of(rows: list[PieceRow]) -> int:
+        read = rows_by_response(rows, PROTOCOL)
+        found = weigh_response(
+            response, read[response], PROTOCOL, staging=staging, sources=sources_of(response, read)
+        )
+        assert found is not None
+        assert found.stage is not None
+        return found.stage.stage
+
+    def unread(*pieces: str) -> list[PieceRow]:
+        return [replace(row, value=None) if row.piece in pieces else row for row in climbed()]
+
+    assert stage_of(climbed()) == 2
+    # A panel of which nothing was read has no row of what is worked out, and is waited for all the same.
+    assert stage_of(unread("S3")) == 1
+    with pytest.raises(ReadingsError, match=r"Stage 1 of 2 .* is not read to the end: 3 readings are missing"):
+        stage_of(unread("T1", "S3"))

@@ -86,6 +86,17 @@ def rows_by_response(rows: Iterable[PieceRow], protocol: Protocol) -> dict[Respo
     }
 
 
+def sources_of(response: Response, rows: Mapping[Response, Sequence[PieceRow]]) -> list[PieceRow]:
+    """What a response is worked out from, of what :func:`rows_by_response` gives; empty for what is read."""
+    return [row for name in response.derived_from for row in rows.get(RESPONSES[name], ())]
+
+
+def _is_asked_for(row: PieceRow, looks: Mapping[str, str], protocol: Protocol) -> bool:
+    """Whether something that is worked out at these looks, of tests or ladders, waits for this row."""
+    of_ladders = [ladder.id for ladder in protocol.ladders if row.test in ladder.tests]
+    return any(looks.get(test) in ("", row.look) for test in (row.test, *of_ladders))
+
+
 def look_that_counts(
     test: Test, protocol: Protocol, response: Response, seen: Iterable[str], wanted: str
 ) -> str:
@@ -150,6 +161,7 @@ def weigh_response(
     asked: Asked | None = None,
     factors: Sequence[FactorLevels] | None = None,
     staging: Staging | None = None,
+    sources: Sequence[PieceRow] = (),
 ) -> ResponseEvidence | None:
     """Weigh one response; ``None`` while nothing was read of it at the looks that count.
 
@@ -168,6 +180,8 @@ def weigh_response(
         What the build-ups on whole panels cross.
     staging : Staging or None
         Where the trial is looked at before all is read: what counts by now, and by which limit pairs are told apart.
+    sources : sequence of PieceRow
+        What the response is worked out from, by :func:`sources_of`: a stage is read to the end when these are.
 
     Raises
     ------
@@ -180,7 +194,8 @@ def weigh_response(
         return None
     asked, stage = asked or Asked(), None
     if staging is not None:
-        stage, counted = stage_reached(counted, staging)
+        asked_for = [row for row in sources if _is_asked_for(row, looks, protocol)]
+        stage, counted = stage_reached(counted, staging, sources=asked_for)
         asked = replace(asked, alpha=stage.limit.alpha)
     if response.form == "kinds":
         shares = tuple(

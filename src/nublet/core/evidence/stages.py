@@ -154,7 +154,9 @@ class StageReached:
     n_waiting: int
 
 
-def stage_reached(rows: Sequence[PieceRow], staging: Staging) -> tuple[StageReached, list[PieceRow]]:
+def stage_reached(
+    rows: Sequence[PieceRow], staging: Staging, *, sources: Sequence[PieceRow] = ()
+) -> tuple[StageReached, list[PieceRow]]:
     """Find how far a staged trial is read, and which rows count by then.
 
     Parameters
@@ -162,6 +164,8 @@ def stage_reached(rows: Sequence[PieceRow], staging: Staging) -> tuple[StageReac
     rows : sequence of PieceRow
         All of one response at the looks that count, what is still missing among them.
     staging : Staging
+    sources : sequence of PieceRow
+        What they are worked out from, if they are: what is missing is missing there.
 
     Raises
     ------
@@ -171,7 +175,7 @@ def stage_reached(rows: Sequence[PieceRow], staging: Staging) -> tuple[StageReac
     limits = stage_limits(staging.boards)
     missing: Counter[int] = Counter()
     read: Counter[int] = Counter()
-    for row in rows:
+    for row in sources or rows:
         stage = staging.stage_of.get(row.board)
         if stage is None or row.left_out is not None or row.turn:
             continue

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from nublet.core.errors import ReadingsError
 from nublet.core.evidence.analysis import Asked
-from nublet.core.evidence.by_response import TestShares, rows_by_response, weigh_response
+from nublet.core.evidence.by_response import TestShares, rows_by_response, sources_of, weigh_response
 from nublet.core.evidence.levels import FactorLevels
 from nublet.core.evidence.otherwise import Otherwise
 from nublet.core.evidence.outcomes import TestEvidence
@@ -117,13 +117,18 @@ def view_over_time(
     """
     protocol, staging = protocol_of(trial), staging_of(trial)
     chosen = RESPONSES.get(response) or main_response(protocol)
-    rows = rows_by_response(rows_of(trial, section=section), protocol).get(chosen, [])
+    read = rows_by_response(rows_of(trial, section=section), protocol)
+    rows = read.get(chosen, [])
     if chosen.form in ("pair", "kinds") or chosen.id == "highest-step":
         raise ReadingsError(f"{chosen.name} has no looks of its own.", field="response")
     asked = Asked(worth=trial.worth_knowing.get(chosen.id))
     if staging is not None:
         # What is looked at is what the last look of the trial was allowed to see, at every look of a test.
-        reached, counted = stage_reached([row for row in rows if row.test == test], staging)
+        reached, counted = stage_reached(
+            [row for row in rows if row.test == test],
+            staging,
+            sources=[row for row in sources_of(chosen, read) if row.test == test],
+        )
         rows, asked = counted, replace(asked, alpha=reached.limit.alpha)
     return over_time(
         chosen, rows, protocol, test, control=CONTROL_NAME, species=species or ALL_SPECIES, asked=asked
@@ -152,6 +157,7 @@ def view_otherwise(
         factors=factors_of(trial, section=section),
         asked=Asked(species=species, worth=trial.worth_knowing.get(chosen.id), with_otherwise=True),
         staging=staging_of(trial),
+        sources=sources_of(chosen, rows),
     )
     if found is None:
         raise ReadingsError(NOT_YET)

@@ -13,6 +13,7 @@ from nublet.core.evidence.by_response import (
     TestShares,
     readings_of_rows,
     rows_by_response,
+    sources_of,
     weigh_response,
 )
 from nublet.core.evidence.checks import Check
@@ -162,6 +163,7 @@ def weigh_evidence(
         factors=factors,
         asked=Asked(species=species, worth=trial.worth_knowing.get(chosen.id)),
         staging=staging_of(trial),
+        sources=sources_of(chosen, rows),
     )
     if found is None:
         raise ReadingsError(NOT_YET)
@@ -258,7 +260,8 @@ def weigh_each(
     """All responses, and why one of a staged trial cannot be looked at yet."""
     test_names = names_of(protocol)
     weighed, waits, staging = [], "", staging_of(trial)
-    for response, rows in rows_by_response(rows_of(trial, section=section), protocol).items():
+    read = rows_by_response(rows_of(trial, section=section), protocol)
+    for response, rows in read.items():
         try:
             found = weigh_response(
                 response,
@@ -270,6 +273,7 @@ def weigh_each(
                 factors=factors,
                 asked=Asked(worth=trial.worth_knowing.get(response.id)),
                 staging=staging,
+                sources=sources_of(response, read),
             )
         except ReadingsError as error:
             if staging is None:
