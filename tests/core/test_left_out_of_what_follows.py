@@ -165,5 +165,7 @@ def test_a_stage_of_what_is_worked_out_waits_for_all_that_it_is_worked_out_from(
     assert stage_of(climbed()) == 2
     # A panel of which nothing was read has no row of what is worked out, and is waited for all the same.
     assert stage_of(unread("S3")) == 1
-    with pytest.raises(ReadingsError, match=r"Stage 1 of 2 .* is not read to the end: 3 readings are missing"):
+    with pytest.raises(
+        ReadingsError, match=r"Stage 1 of 2 .* is not read to the end: 3 readings are missing"
+    ):
         stage_of(unread("T1", "S3"))
