@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+from pathlib import Path
 
+import pytest
 from hypothesis import settings
 
 # Playwright's synchronous API runs an event loop in the test's thread, which Django would take for async code.
@@ -16,3 +18,15 @@ os.environ.setdefault("DATABASE_URL", "mysql://nobody@127.0.0.1:1/none")
 # that would depend on the machine.
 settings.register_profile("same", derandomize=not os.environ.get("NUBLET_EXPLORE"), deadline=None)
 settings.load_profile("same")
+
+
+@pytest.fixture
+def opened(tmp_path: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """An installation with its tables and an owner, as ``NUBLET_VAR`` of a launcher: a copy of the run's one."""
+    from tests.cli.launched import copy_opened
+
+    # The folder of this run, which the launcher gives to all of its workers.
+    shared = os.environ.get("NUBLET_VAR")
+    original = (Path(shared) if shared else tmp_path_factory.getbasetemp()) / "opened"
+    copy_opened(original, tmp_path / "var")
+    return tmp_path / "var"

@@ -17,7 +17,7 @@ import pytest
 from nublet.cli.backup import _read
 from nublet.cli.database import any_free_port
 from nublet.cli.steps import LauncherError
-from tests.cli.test_serving import OWNER, ROOT, Running, sign_in
+from tests.cli.launched import ROOT, Running, sign_in
 
 
 def nublet(var: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
@@ -30,11 +30,11 @@ def nublet(var: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
     )  # fmt: skip
 
 
-def test_backed_up_in_use_and_restored_elsewhere(tmp_path: Path) -> None:
-    first, second, file = tmp_path / "first", tmp_path / "second", tmp_path / "shop.tar.gz"
-    nothing = nublet(first, "backup", str(file))
+def test_backed_up_in_use_and_restored_elsewhere(opened: Path, tmp_path: Path) -> None:
+    first, second, file = opened, tmp_path / "second", tmp_path / "shop.tar.gz"
+    nothing = nublet(second, "backup", str(file))
     assert (nothing.returncode, "nothing to back up" in nothing.stderr) == (1, True)
-    running = Running(first, f"--port={any_free_port()}", **OWNER)
+    running = Running(first, f"--port={any_free_port()}")
     try:
         assert sign_in(running.address)["role"] == "owner"
         kept = keep_photograph(first)

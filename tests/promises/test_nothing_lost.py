@@ -25,7 +25,7 @@ from uuid import uuid4
 import MySQLdb  # type: ignore[import-untyped]
 
 from nublet.cli.database import any_free_port
-from tests.cli.test_serving import OWNER, PASSWORD, Running, until_it_answers
+from tests.cli.launched import PASSWORD, Running, until_it_answers
 from tests.sizes import FULL
 
 N_CLIENTS = 4
@@ -100,9 +100,9 @@ def make_trial(client: Client) -> int:
     return number
 
 
-def test_every_acknowledged_entry_is_there_exactly_once_after_kills(tmp_path: Path) -> None:
-    var = tmp_path / "var"
-    running = Running(var, f"--port={any_free_port()}", **OWNER)
+def test_every_acknowledged_entry_is_there_exactly_once_after_kills(opened: Path) -> None:
+    var = opened
+    running = Running(var, f"--port={any_free_port()}")
     try:
         running.let_it_talk()
         first = Client(running.address)

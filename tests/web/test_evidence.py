@@ -201,6 +201,11 @@ def test_no_model_has_changed_without_its_migration(db: None) -> None:
     call_command("makemigrations", "--check", "--dry-run", verbosity=0)
 
 
+def test_djangos_own_checks_find_nothing() -> None:
+    """They are run here, since a start skips them."""
+    call_command("check", fail_level="WARNING")
+
+
 def test_the_front_end_and_the_health_page(client_of: Client, db: None) -> None:
     client = client_of(None)
     page = client.get("/trials/3/evidence")

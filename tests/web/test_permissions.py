@@ -30,6 +30,7 @@ from nublet.web.shelf.adapters import OWN_AGENTS, OWN_PROTOCOLS, OWN_USES, PRODU
 from nublet.web.trials.api import AnswersWithTrial
 from nublet.web.trials.models import Trial
 from nublet.web.urls import api_routes
+from tests.web.conftest import grade_spot
 from tests.web.test_blind import PICTURE
 
 RECIPE = {"preparation": {"grits": [120]}, "layers": [{"family": "wax", "coats": 1}]}
@@ -207,6 +208,9 @@ TABLE: list[tuple[str, str, Mapping[str, object] | None, int, int, int, int, int
     ("photographs/{f}/thumb", "get", None, 401, 200, 200, 200, 404),
 ]
 
+# What answers only where the whole trial is read; one reading is enough for the others.
+WEIGHED = {"trials/{id}/ranking?use=dining-table", "trials/{id}/evidence/looks?test=wine-1h"}
+
 
 def of_a_panel(trial: Trial) -> PhotographEntry:
     return PhotographEntry(client_id=uuid4(), panel=trial.panels.order_by("pk")[0].code, look="24h")
@@ -215,7 +219,7 @@ def of_a_panel(trial: Trial) -> PhotographEntry:
 @pytest.mark.parametrize(("route", "method", "body", "nobody", "judged", "tested", "owned", "foreign"), TABLE)
 def test_who_gets_which_answer(
     client_of: Callable[[Person | None], APIClient],
-    graded: Trial,
+    request: pytest.FixtureRequest,
     owner: Person,
     tester: Person,
     judge: Person,
@@ -229,21 +233,24 @@ def test_who_gets_which_answer(
     owned: int,
     foreign: int,
 ) -> None:
+    trial: Trial = request.getfixturevalue("graded" if route in WEIGHED else "started")
+    panel = trial.panels.all()[0]
+    grade_spot(judge, trial, panel.code, panel.spots.all()[0].exposure, 4)
     numbers = {
-        "id": graded.pk,
-        "b": graded.build_ups.filter(is_control=False)[0].pk,
-        "d": graded.boards.all()[0].pk,
+        "id": trial.pk,
+        "b": trial.build_ups.filter(is_control=False)[0].pk,
+        "d": trial.boards.all()[0].pk,
         "p": add_item(owner, PRODUCTS, {"name": "A", "family": "wax"}).pk,
         "w": add_item(owner, WOODS, WOOD).pk,
         "a": add_item(owner, OWN_AGENTS, AGENT).pk,
         "u": add_item(owner, OWN_USES, USE).pk,
         "o": add_item(owner, OWN_PROTOCOLS, PROTOCOL).pk,
         "m": 0,
-        "e": Reading.objects.filter(spot__panel__trial=graded)[0].pk,
+        "e": Reading.objects.filter(spot__panel__trial=trial)[0].pk,
         "j": judge.pk,
         "q": ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None).pk,
     }
-    numbers["f"] = take_photograph(judge, graded.pk, of_a_panel(graded), lambda: PICTURE).pk
+    numbers["f"] = take_photograph(judge, trial.pk, of_a_panel(trial), lambda: PICTURE).pk
     numbers["l"] = begin_drill(judge, response="grade", n_marks=5).pk
     numbers["n"] = keep_batch(owner, numbers["p"], number="7").pk
     address = "/api/" + route.format(**numbers)
@@ -330,7 +337,7 @@ def test_what_is_not_in_the_table_nobody_may(owner: Person) -> None:
 
 @pytest.mark.parametrize("action", sorted(POLICIES))
 def test_no_action_reaches_into_another_shop(
-    action: str, owner: Person, stranger: Person, graded: Trial
+    action: str, owner: Person, stranger: Person, designed: Trial
 ) -> None:
     """Whatever a policy allows, another shop's trials and papers are not there."""
     ask_for(owner, says="Labels", wants={}, enqueue=lambda _: None)

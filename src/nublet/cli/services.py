@@ -117,7 +117,7 @@ def workers(env: Mapping[str, str], var: Path) -> list[Service]:
     return [
         Service(
             f"The worker for {queue}",
-            [PYTHON, ROOT / "manage.py", "work", queue, "--env", _mark(var)],
+            [PYTHON, ROOT / "manage.py", "work", queue, "--skip-checks", "--env", _mark(var)],
             env,
             var / f"{queue}.pid",
             stop_s=_WORKER_STOP_S,
