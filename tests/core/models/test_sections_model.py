@@ -177,7 +177,7 @@ def test_build_ups_without_every_section_are_set_aside_and_said() -> None:
     assert found.sections is not None
     assert found.sections.set_aside == ("S2",)
     assert "S2 does not carry every section" in found.says
-    with pytest.raises(ReadingsError, match="one section at a time"):
+    with pytest.raises(ReadingsError, match="each section is weighed by itself"):
         fit_sections([v for v in values if v.system != "S1"])
 
 

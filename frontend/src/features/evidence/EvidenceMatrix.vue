@@ -80,7 +80,7 @@ function nameOf(row: EvidenceRow, index: number): string {
                   :axis="axes[index]!"
                 />
               </button>
-              <span v-else class="quiet">–</span>
+              <span v-else class="quiet none">–</span>
             </td>
             <td
               class="ties"
@@ -149,6 +149,9 @@ td {
 }
 td.chosen {
   background: var(--paper);
+}
+.none {
+  padding-inline: 10px;
 }
 .cell {
   display: flex;

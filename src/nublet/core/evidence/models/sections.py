@@ -145,13 +145,14 @@ def fit_sections(values: Sequence[PanelValue], *, ends: tuple[float, float] | No
     if len(section_names) < 2 or len(kept) < 2:
         raise ReadingsError(
             "Fewer than two build-ups carry every section, so build-ups and sections cannot be weighed together: "
-            "weigh one section at a time.",
+            "each section is weighed by itself.",
             field="section",
         )
     inside = tuple(value for value in values if value.system in set(kept))
     if len({value.panel for value in inside}) == len(inside):
         raise ReadingsError(
-            "No panel carries two sections, so that nothing holds one section against another: weigh one section at a time.",
+            "No panel carries two sections, so that nothing holds one section against another: "
+            "each section is weighed by itself.",
             field="section",
         )
     as_sections = tuple(_on_panels(value) for value in inside)
