@@ -81,7 +81,11 @@ def test_the_promise_holds_for_whole_grades(n_judges: int) -> None:
 
 
 @pytest.mark.parametrize("kind", ["over all", "on one build-up"])
-@pytest.mark.parametrize("draws", [None, Arrangements(0, 1000)] if FULL else [None], ids=str)
+@pytest.mark.parametrize(
+    "draws",
+    [None, Arrangements(0, 1000)] if FULL else [None],
+    ids=lambda draws: "both tests" if draws else "Tukey",
+)
 @pytest.mark.parametrize(
     ("v", "b", "s"), [(4, 5, 3), (3, 6, 2), (6, 3, 2)] if FULL else [(4, 5, 3), (3, 6, 2)]
 )
