@@ -25,8 +25,8 @@ def opened(tmp_path: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
     """An installation with its tables and an owner, as ``NUBLET_VAR`` of a launcher: a copy of the run's one."""
     from tests.cli.launched import copy_opened
 
-    # The folder of this run, which the launcher gives to all of its workers.
-    shared = os.environ.get("NUBLET_VAR")
-    original = (Path(shared) if shared else tmp_path_factory.getbasetemp()) / "opened"
+    own = tmp_path_factory.getbasetemp()
+    # Each worker has a folder of its own in that of the run.
+    original = (own.parent if "PYTEST_XDIST_WORKER" in os.environ else own) / "opened"
     copy_opened(original, tmp_path / "var")
     return tmp_path / "var"

@@ -10,6 +10,7 @@ from rest_framework.test import APIClient
 
 from nublet.core.evidence.readings import KNEW, UNPLANNED
 from nublet.core.evidence.stages import stage_limits
+from nublet.web.demo.width import with_ladders
 from nublet.web.designs.actions import draw_design, start
 from nublet.web.designs.deviations import add_board
 from nublet.web.designs.freezing import check_record
@@ -80,6 +81,39 @@ def test_a_stage_is_looked_at_when_it_is_read_to_the_end_and_by_its_own_limit(
     assert {test["alpha"] for test in last["tests"]} == {limits[1].alpha}
     assert limits[0].alpha < limits[1].alpha < 0.05
     assert "Stage 2 of 2" in checks_of(last)["stages"]["says"]
+
+
+def test_what_is_worked_out_waits_for_its_stage_wherever_it_is_shown(
+    client_of: Client, owner: Person, judge: Person, draft: Trial
+) -> None:
+    """A panel of which nothing was read has no row of a ladder that could be missing."""
+    with_ladders(owner, draft)
+    update_trial(owner, draft.pk, stages=[2, 1], panel_length_mm=500)
+    draw_design(owner, draft.pk, seed=11)
+    staged, keeper = start(owner, draft.pk), client_of(owner)
+
+    def ask(what: str) -> Any:
+        return keeper.get(f"/api/trials/{staged.pk}/evidence{what}").json()
+
+    def on_the_board() -> list[str]:
+        return [each["id"] for each in ask("/board")["responses"]]
+
+    shown = ("?response=highest-step", "/otherwise?response=highest-step")
+    grade_board(judge, staged, 1)
+    grade_board(judge, staged, 2, most=2)
+    for what in (*shown, "/board"):
+        assert "Stage 1 of 2 (2 boards of each wood) is not read to the end" in ask(what)["detail"]
+
+    grade_board(judge, staged, 2)
+    assert "highest-step" in on_the_board()
+    first = [ask(what) for what in shown]
+    assert (first[0]["stage"]["stage"], first[0]["n_boards"]) == (1, 2)
+
+    grade_board(judge, staged, 3, most=1)
+    then = [ask(what) for what in shown]
+    assert then[0]["stage"]["stage"] == 1
+    assert then[0]["tests"] == first[0]["tests"]
+    assert then[1] == first[1]
 
 
 def test_stages_come_to_the_boards_and_stand_once_the_trial_has_started(

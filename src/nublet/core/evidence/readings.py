@@ -92,6 +92,7 @@ def check_readings(readings: Sequence[Reading], *, response: Response = GRADE) -
     )
     for reading in readings:
         first = seen_panel.setdefault(reading.panel, reading)
+        # Asked here, and in a function only what it is: a call for each row is dear where there are a million.
         if (
             reading.system != first.system
             or reading.board != first.board
