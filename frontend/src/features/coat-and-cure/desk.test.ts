@@ -1,31 +1,16 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { createMemoryHistory, createRouter } from 'vue-router'
 import type { Schemas } from '@/api/client'
 import { useSession } from '@/app/session'
 import { useWorkEntries } from '@/app/workEntries'
-import { setUnits } from '@/kit/units'
-import BenchLog from './BenchLog.vue'
-import { operation as pass, turn } from './fixtures'
+import { NINE, iso, operation as pass, router, turn } from './fixtures'
 import MixRow from './MixRow.vue'
-import type { BenchDay, Days, Operation } from './model'
-import PlanAgain from './PlanAgain.vue'
-import PlanJob from './PlanJob.vue'
-import PlanStart from './PlanStart.vue'
+import type { BenchDay, Operation } from './model'
 import ReadingField from '@/kit/ReadingField.vue'
 import WeighBox from './WeighBox.vue'
 import WorkDesk from './WorkDesk.vue'
 
-const NINE = Date.parse('2027-03-02T09:00:00Z')
-const iso = (minutes: number) => new Date(NINE + minutes * 60_000).toISOString()
-const BESIDE: Schemas['TrialBeside'] = {
-  trial_id: 7,
-  trial_name: 'Galley boards',
-  is_planned: true,
-  has_begun: false,
-  is_companion: false,
-}
 const DAY: BenchDay = {
   date: '2027-03-02',
   opens_at: iso(0),
@@ -60,14 +45,7 @@ const MIX: Schemas['Mix'] = {
   made_at: iso(-30),
 }
 
-const router = createRouter({
-  history: createMemoryHistory(),
-  routes: [
-    { path: '/trials/:trialId/read/:look?', name: 'read', component: { template: '<p />' } },
-    { path: '/:rest(.*)*', component: { template: '<p />' } },
-  ],
-})
-const global = { plugins: [router] }
+const global = { plugins: [router()] }
 let answer: (url: string) => Response
 
 beforeEach(() => {
@@ -386,171 +364,5 @@ describe('what is read', () => {
     await box.find('input').setValue('701')
     await box.setProps({ saved: 700.25 })
     expect((box.find('input').element as HTMLInputElement).value).toBe('701')
-  })
-})
-
-describe('a plan', () => {
-  const job = (more: Partial<Schemas['PlanJob']> = {}): Schemas['PlanJob'] => ({
-    state: 'running',
-    is_again: false,
-    is_stop_asked: false,
-    is_silent: false,
-    is_waiting: false,
-    elapsed_s: 4,
-    progress: [],
-    trouble: '',
-    reasons: [],
-    mends: [],
-    ...more,
-  })
-  const show = (more: Partial<Schemas['PlanJob']>) =>
-    mount(PlanJob, { global, props: { job: job(more), zone: 'UTC', isBusy: false } })
-
-  it('tries by one press what would mend it', async () => {
-    const shown = show({
-      state: 'impossible',
-      reasons: ['A, wine: its look never falls within working hours.', 'B: nothing helps.'],
-      mends: [['working until 19:55 instead of 17:30', 'working also on Friday instead of 4 days'], []],
-    })
-    const [first, second, ...others] = shown.findAll('.mends button')
-    expect(first?.text()).toBe('Try working until 19:55 instead of 17:30')
-    expect(others).toHaveLength(0)
-    await second?.trigger('click')
-    expect(shown.emitted('mend')).toEqual([['working also on Friday instead of 4 days']])
-  })
-  it('shows the best so far and can be stopped once there is one', async () => {
-    expect(show({}).find('button').attributes('disabled')).toBeDefined()
-    const shown = show({ progress: [{ elapsed_s: 2.6, end_at: iso(600), n_sittings: 21 }] })
-    expect(shown.text()).toContain(
-      'last work on Tue 2 March, 19:00, 21 sittings at the bench, found after 3 s',
-    )
-    await shown.find('button').trigger('click')
-    expect(shown.emitted('stop')).toHaveLength(1)
-  })
-  it('is made again with the trials that it was planned together with, or others, or alone', async () => {
-    const trials = [
-      { ...BESIDE, is_companion: true },
-      { ...BESIDE, trial_id: 9, trial_name: 'Bench' },
-    ]
-    const shown = mount(PlanAgain, { global, props: { trials, isBusy: false } })
-    const key = () => shown.find('.press-main').text()
-    expect(key()).toBe('Plan 2 trials from now')
-    const [one, two] = shown.findAll('input')
-    await two?.setValue(true)
-    await shown.find('form').trigger('submit')
-    await one?.setValue(false)
-    await two?.setValue(false)
-    expect(key()).toBe('Plan this one from now')
-    await shown.find('form').trigger('submit')
-    expect(shown.emitted('plan')).toEqual([[[7, 9]], [[]]])
-  })
-  it('says why there is none', () => {
-    const shown = show({ state: 'impossible', reasons: ['The wipe-off window is too short.'] })
-    expect(shown.find('h2').text()).toBe('There is no such plan')
-    expect(shown.find('li').text()).toBe('The wipe-off window is too short.')
-    expect(show({ is_silent: true }).text()).toContain('has not been heard of')
-    expect(show({ state: 'failed', trouble: 'The planner failed.' }).text()).toContain('The planner failed.')
-  })
-  it('is asked for with its start, and refused in the server’s words', async () => {
-    const send = vi.fn(async () => 'Nobody works at the bench yet.')
-    const days = {
-      is_designed: true,
-      hands: [{ id: 1, name: 'Nell' }],
-      time_zone: 'UTC',
-      beside: [BESIDE],
-    } as unknown as Days
-    const form = mount(PlanStart, { global, props: { days, trialId: 1, send } })
-    await form.find('#plan-from').setValue('2027-03-01T09:00')
-    await form.find('#plan-rest').setValue('a day')
-    expect((form.find('#plan-rest').element as HTMLInputElement).validationMessage).toContain('Give a number')
-    await form.find('#plan-rest').setValue('24')
-    await form.find('.beside input').setValue(true)
-    await form.find('form').trigger('submit')
-    await flushPromises()
-    expect(send).toHaveBeenCalledWith({
-      start: '2027-03-01T09:00',
-      weighs: true,
-      prepares: true,
-      condition_h: 24,
-      again: false,
-      mend: '',
-      together_with: [7],
-    })
-    expect(form.find('[role=alert]').text()).toBe('Nobody works at the bench yet.')
-  })
-  it('needs panels and hands first', () => {
-    const show = (days: Partial<Days>) =>
-      mount(PlanStart, { global, props: { days: days as Days, trialId: 1, send: vi.fn() } }).text()
-    expect(show({ is_designed: false, hands: [] })).toContain('A plan needs panels.')
-    expect(show({ is_designed: true, hands: [] })).toContain('Nobody works at the bench yet.')
-  })
-})
-
-describe('the log', () => {
-  it('puts what spoiled a panel first and shows no more than the newest', async () => {
-    setUnits([{ quantity: 'celsius', metric: '°C', us: '°F', factor: 1.8, offset: 32 }])
-    const work = (panel: string): Schemas['LoggedWork'] => ({
-      panel,
-      what: 'Coat 1',
-      kind: 'coat',
-      begun_at: iso(0),
-      ended_at: iso(2),
-      skipped_because: '',
-      is_even: false,
-      hands: 'Nell Arkwright-Osei',
-      mix: 'FH-1',
-      pour: '',
-      temperature_c: 19.5,
-      humidity_pct: 52,
-      block_c: null,
-      weight_g: null,
-    })
-    const missed = (panel: string, judgement: Schemas['Missed']['judgement']): Schemas['Missed'] => ({
-      panel,
-      key: 'late-wipe coat 1',
-      judgement,
-      says: [{ text: `${panel}, coat 1: wiped off too late.`, quantity: null, value: null, is_bare: false }],
-      reason: '',
-      exposure: '',
-    })
-    const log = mount(BenchLog, {
-      global,
-      props: {
-        log: {
-          applied: [],
-          taken: [
-            {
-              build_up_id: 3,
-              build_up: 'Marrowby Tung',
-              layer: {
-                product: 'Marrowby Tung',
-                most: 4,
-                panels: [
-                  { panel: 'K7', n_coats: 2, is_even: true },
-                  { panel: 'T2', n_coats: 4, is_even: false },
-                ],
-              },
-            },
-          ],
-          works: Array.from({ length: 30 }, (_, n) => work(`P${n}`)),
-          missed: [missed('K7', 'usable'), missed('T2', 'spoiled'), missed('R4', 'deviation')],
-        },
-        zone: 'UTC',
-        trialId: 1,
-        isSimulated: true,
-      },
-    })
-    expect(log.findAll('.missed li').map((each) => each.text().slice(0, 12))).toEqual([
-      'Spoiled. T2,',
-      'Deviation. R',
-      'Noted. K7, c',
-    ])
-    const [taken, works] = log.findAll('table')
-    expect(taken?.find('tbody tr').text()).toContain('K7 2; T2 4, not said to be even')
-    expect(works?.findAll('tbody tr')).toHaveLength(24)
-    expect(works?.find('tbody tr').text()).toContain('19.5 °C, 52 %, FH-1')
-    expect(log.text()).toContain('is simulated')
-    await log.find('button').trigger('click')
-    expect(works?.findAll('tbody tr')).toHaveLength(30)
   })
 })

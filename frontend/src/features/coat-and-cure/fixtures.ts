@@ -1,4 +1,19 @@
+import { createMemoryHistory, createRouter } from 'vue-router'
 import type { Operation, Turn } from './model'
+
+/** When the day of these tests begins, and so many minutes after it. */
+export const NINE = Date.parse('2027-03-02T09:00:00Z')
+export const iso = (minutes: number) => new Date(NINE + minutes * 60_000).toISOString()
+
+/** The ways that this stage's parts lead on. */
+export const router = () =>
+  createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/trials/:trialId/read/:look?', name: 'read', component: { template: '<p />' } },
+      { path: '/:rest(.*)*', component: { template: '<p />' } },
+    ],
+  })
 
 /** A pass of two panels, and their turns, for the tests of this stage. */
 export function turn(code: string, more: Partial<Turn> = {}): Turn {
